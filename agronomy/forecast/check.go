@@ -7,12 +7,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Why is the id of what a promise was most likely missed by.
+// Why is the id of the most likely reason for a missed promise.
 type Why string
 
-// Reasons. AsPromised is reported where the miss is within what two readings can tell, TooSoon where what was read is as
-// promised for its day, and a good part has yet to act; ByChance where no term carries a third of the miss, TooEarly where
-// besides that most has yet to act: what lies in the soil undissolved can read high, and slow stuff low.
+// The reasons. AsPromised: the miss is within the error of two readings. TooSoon: the reading is as
+// expected for its day, and a good part has yet to react. ByChance: no term explains a third of the
+// miss. TooEarly: as ByChance, and most has yet to react; undissolved lime can read high, and slow
+// material low.
 const (
 	AsPromised Why = "as-promised"
 	TooSoon    Why = "too-soon"
@@ -24,44 +25,47 @@ const (
 	TooEarly   Why = "too-early"
 )
 
-// Term is what one thing makes of a miss, pH.
+// Term is the contribution of one cause to a miss, pH.
 type Term struct {
 	Why Why
 	PH  float64
 }
 
-// Check is a promise beside what was read: of applications between two readings.
+// Check compares a promise with a reading: for the applications between two readings.
 type Check struct {
-	// Go is the first of them, Date the day of the reading after, Batch that of the most of it.
+	// Go is the day of the first application, Date that of the following reading, Batch the batch
+	// with the largest share.
 	Go, Date quantity.Day
 	Batch    string
-	// From is what was read before, Promised what the method let expect for the day, with the drift, Settles where it was to
-	// settle; Measured what was read, SD the uncertainty of the two readings together.
+	// From is the reading before; Promised the pH expected for the day, drift included; Settles the
+	// expected final pH; Measured the reading, SD the standard deviation of the two readings
+	// together.
 	From, Promised, Settles, Measured quantity.PH
 	SD                                float64
-	// Reacted is the share of it that had acted by the reading.
+	// Reacted is the share that had reacted by the reading.
 	Reacted float64
-	// Why is what most likely stands behind the miss, Terms what each thing makes of it: the readings' own error is the rest.
+	// Why is the most likely reason of the miss, Terms the contribution of each cause; the
+	// remainder is reading error.
 	Why   Why
 	Terms []Term
 }
 
-// Miss returns how far the reading lies off the promise, below 0 where it is short.
+// Miss returns reading minus promise.
 func (k *Check) Miss() float64 { return float64(k.Measured - k.Promised) }
 
-// Checks returns the promises of a bed that were tested, each pair of readings with an application
-// between them, with what was learned of it standing behind what was missed.
+// Checks returns the tested promises of a bed, one for each pair of readings with an application
+// between them, explained by what was learned.
 func Checks(b *Model, l *Learned) (out []Check) {
 	from, last := 0, 0
 	for i := 1; i < len(b.Readings); i++ {
-		if b.Readings[i].Date > b.Readings[last].Date { // readings of one day are held against the same promise
+		if b.Readings[i].Date > b.Readings[last].Date { // readings of one day test the same promise
 			from = last
 		}
 		k, ok := b.check(&b.Readings[from], &b.Readings[i], l)
 		if ok {
 			out = append(out, k)
 		}
-		// Where most had yet to act, the promise is still open: the reading after is held against it too.
+		// If most had yet to react, the promise stays open for the next reading.
 		if !ok || k.Reacted >= mostly {
 			last = i
 		}
@@ -69,8 +73,9 @@ func Checks(b *Model, l *Learned) (out []Check) {
 	return out
 }
 
-// carries is the least share of a miss that a term must carry to stand for it, unsettled the least that has yet to act for a
-// reading to have come too soon, mostly the least that must have acted for a reading to judge a promise for good. All ours.
+// carries is the least share of a miss that a term must explain to be its reason, unsettled the
+// least unreacted share for TooSoon, mostly the least reacted share that closes a promise. Our own
+// values.
 const (
 	carries   = 1.0 / 3
 	unsettled = 0.15
@@ -90,7 +95,7 @@ func (b *Model) check(was, is *Read, l *Learned) (k Check, ok bool) {
 		by := g.CaCO3 * (left - Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, is.Date))
 		acted, come = acted+by, come+g.CaCO3*left
 		proved += by * l.Stronger(g.Batch)
-		// What a feed brings beside its nitrogen counts, but nobody was promised a pH of it.
+		// The lime value of a feed counts, but no pH was promised for it.
 		if m, known := material.Find(g.Kind); g.Date < was.Date || known && (m.GivesAmmonia() || !m.MovesPH()) {
 			continue
 		}
@@ -115,8 +120,7 @@ func (b *Model) check(was, is *Read, l *Learned) (k Check, ok bool) {
 	return k, true
 }
 
-// Stronger returns how strong a batch proved beside what it was computed as; 1 where nothing is
-// known of it.
+// Stronger returns a batch's proven strength relative to its computed one; 1 when unknown.
 func (l *Learned) Stronger(batch string) float64 {
 	if x, ok := l.Strength[batch]; ok {
 		return x
@@ -124,7 +128,7 @@ func (l *Learned) Stronger(batch string) float64 {
 	return 1
 }
 
-// explain puts the terms beside each other, one after the other from what was promised to what is known now.
+// explain computes the terms one after another, from what was promised to what is known now.
 func (k *Check) explain(b *Model, l *Learned, settle func(float64) quantity.PH, acted, proved, years, bias float64) {
 	first := acted + b.Drift*years
 	strong := proved + b.Drift*years

@@ -8,45 +8,47 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Pool is something put on, or to be put on: what it is worth in all, g CaCO₃/m²
-// (below 0 for acid), and how fast it acts.
+// Pool is a past or planned application: its total effect, g CaCO₃/m² (negative for acid), and its
+// speed.
 type Pool struct {
 	Date   quantity.Day
 	CaCO3  quantity.Rate
 	Reacts material.Reaction
 }
 
-// Course is a bed on its way from a day: the middle line of its forecast, which has the doubt beside it. It is the one
-// function behind what a retest should read, the chart of a dose and the garden on another day.
+// Course is the median path of a bed's forecast from a day on. The retest's expected reading, a
+// dose's chart and the garden on another day all come from it.
 type Course struct {
 	Warmth soil.Warmth
 	Dug    bool
-	// DugUntil is the day before which what was applied was dug in on ground that is dug no more; no day: Dug tells of all.
+	// DugUntil is the day before which applications were dug in, on ground that is no longer dug;
+	// 0: Dug applies to all.
 	DugUntil quantity.Day
 	Curve    soil.Curve
-	// From is what the bed was read as on Day.
+	// From is the reading on Day.
 	From quantity.PH
 	Day  quantity.Day
-	// FreeLime is the acid that it takes before pH can move.
+	// FreeLime is the acid that free lime consumes before pH can move.
 	FreeLime quantity.Rate
 	Pools    []Pool
-	// Drift is what moves it from year to year, g CaCO₃/m²; Pulls is set where free lime pulls it to its own set point.
+	// Drift is the yearly drift, g CaCO₃/m²; Pulls is set when free lime pulls the bed to its set
+	// point.
 	Drift float64
 	Pulls bool
 }
 
-// dugOn reports whether what was applied on a day was dug in.
+// dugOn reports whether an application of a day was dug in.
 func (c *Course) dugOn(day quantity.Day) bool { return c.Dug || day < c.DugUntil }
 
-// Stand is where a course has come to.
+// Stand is a course's position on a day.
 type Stand struct {
 	PH quantity.PH
-	// Reacted is what has acted since the reading, signed; Put all that was put
-	// on by the day and had not acted at the reading.
+	// Reacted is what has reacted since the reading, signed; Put is all that was applied by the day
+	// and had not reacted at the reading.
 	Reacted, Put quantity.Rate
 }
 
-// Share returns how much of what was applied has acted, 0 to 1; 1 where nothing was.
+// Share returns the reacted share, 0 to 1; 1 when nothing was applied.
 func (s Stand) Share() float64 {
 	if s.Put == 0 {
 		return 1
@@ -54,7 +56,7 @@ func (s Stand) Share() float64 {
 	return float64(s.Reacted / s.Put)
 }
 
-// On returns the course on a day; before the reading it is the reading.
+// On returns the position on a day; before the reading it is the reading.
 func (c *Course) On(day quantity.Day) Stand {
 	var s Stand
 	for i := range c.Pools {
@@ -62,7 +64,7 @@ func (c *Course) On(day quantity.Day) Stand {
 		if p.Date > day || day <= c.Day {
 			continue
 		}
-		// What had acted by the reading is in it already.
+		// What had reacted by the reading is included in it.
 		left := Unreacted(p.Reacts, c.Warmth, c.dugOn(p.Date), p.Date, c.Day)
 		s.Put += p.CaCO3 * quantity.Rate(left)
 		s.Reacted += p.CaCO3 * quantity.Rate(left-Unreacted(p.Reacts, c.Warmth, c.dugOn(p.Date), p.Date, day))
@@ -74,7 +76,7 @@ func (c *Course) On(day quantity.Day) Stand {
 	return s
 }
 
-// drifted returns where it stands on a day, with what moved it by itself.
+// drifted returns the position on a day with drift.
 func (c *Course) drifted(reacted quantity.Rate, day quantity.Day) quantity.PH {
 	months := float64(day-c.Day) / monthDays
 	if c.Pulls {
@@ -85,8 +87,7 @@ func (c *Course) drifted(reacted quantity.Rate, day quantity.Day) quantity.PH {
 	return c.Settle(reacted + quantity.Rate(c.Drift*months/yearMonths))
 }
 
-// Settle returns the pH that an amount brings the bed to once it has all acted. Acid spends free
-// lime first.
+// Settle returns the final pH after an amount. Acid consumes free lime first.
 func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 	if caco3 < 0 {
 		caco3 = min(0, caco3+c.FreeLime)
@@ -94,12 +95,11 @@ func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 	return c.Curve.Settle(c.From, caco3)
 }
 
-// spentAmount is what is left of an application that has acted, g CaCO₃/m².
+// spentAmount is the remainder below which an application counts as fully reacted, g CaCO₃/m².
 const spentAmount = 0.05
 
-// CourseOf returns the middle line of a bed's forecast from its last reading on: from where all its
-// readings say that it stood, as stubborn as it has shown itself, each batch as strong as it
-// proved, drifting as it was learned to.
+// CourseOf returns the median path of a bed's forecast from its last reading on: from the level
+// estimated by all readings, with the learned buffering, strengths and drift.
 func CourseOf(b *Model, l *Learned) Course {
 	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median),
 		From: quantity.PH(l.Level.Median),
@@ -108,10 +108,10 @@ func CourseOf(b *Model, l *Learned) Course {
 	for i := range b.Additions {
 		g := &b.Additions[i]
 		dug := b.dugOn(g.Date)
-		if left := Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // else it has acted
+		if left := Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day); math.Abs(g.CaCO3)*left >= spentAmount { // otherwise it has reacted
 			c.Pools = append(c.Pools, Pool{Date: g.Date, CaCO3: quantity.Rate(g.CaCO3 * l.Stronger(g.Batch)), Reacts: g.Reacts})
 		}
-		if start := b.Readings[0].Date; g.CaCO3 < 0 && g.Date < c.Day { // what acid has spent of it is gone
+		if start := b.Readings[0].Date; g.CaCO3 < 0 && g.Date < c.Day { // acid has consumed that part
 			free += g.CaCO3 * (Unreacted(g.Reacts, b.Warmth, dug, g.Date, start) - Unreacted(g.Reacts, b.Warmth, dug, g.Date, c.Day))
 		}
 	}

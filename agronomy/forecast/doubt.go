@@ -7,37 +7,35 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Doubt is all that may be otherwise than computed, together: the reading (pH
-// units, normal), the method and the strength (each in the logarithm, normal),
-// and free lime, anywhere alike in its range.
+// Doubt is the joint uncertainty of the inputs: the reading (normal, pH), the method and the
+// strength (normal, in the logarithm), and free lime (uniform in its range).
 type Doubt struct {
 	Curve soil.Curve
-	// From is the reading, SD its doubt, 0 for none.
+	// From is the reading, SD its standard deviation, 0 for none.
 	From quantity.PH
 	SD   float64
-	// Method is that of the need, Strength that of what is put on.
+	// Method is that of the need, Strength that of the application.
 	Method, Strength float64
-	// LimeLow and LimeHigh are the acid that free lime may take.
+	// LimeLow and LimeHigh bound the acid that free lime consumes.
 	LimeLow, LimeHigh quantity.Rate
-	// Joint are beliefs of where the bed stands and the buffering that it has shown together, beside the curve Base; none: From and Method are
-	// doubted apart.
+	// Joint are weighted samples of level and buffering relative to the curve Base; none: From and
+	// Method are independent.
 	Joint []soil.Draw
 	Base  soil.Curve
 
-	// parts are the doubts of the single beliefs, once they were asked for.
+	// parts are the uncertainties of the single samples, once computed.
 	parts []Doubt
-	// starts are the amounts at the nodes of the reading, once they were asked for.
+	// starts are the amounts at the nodes of the reading, once computed.
 	starts [mostNodes]float64
 	nodes  []node
 }
 
-// node is one step of a normal with its weight.
+// node is a quadrature node of a normal.
 type node struct{ z, w float64 }
 
-// Of the reading and the factor (method and strength together) the wider is taken
-// whole, the other at the seven nodes of Gauss and Hermite: a sum of so smooth a
-// thing is exact to far less than a tenth of a point. On a curve that is next to
-// level in places it is not smooth, and is taken in even steps.
+// Of the reading and the factor (method and strength together) the wider one is integrated exactly,
+// the other at the seven Gauss–Hermite nodes, which is exact to far less than 0.1 % for a smooth
+// curve. A nearly level curve is not smooth and is integrated in even steps.
 var (
 	smooth = []node{{-3.7504397177257425, 0.0005482688559722}, {-2.366759410734541, 0.0307571239675865},
 		{-1.1544053947399682, 0.2401231786050127},
@@ -65,11 +63,10 @@ func evenNodes() []node {
 	return out
 }
 
-// limeNodes is how many even steps free lime is taken in: it may be by far the
-// widest of the doubts.
+// limeNodes is the number of even steps for free lime, which may be by far the widest uncertainty.
 const limeNodes = 40
 
-// The normal distribution in even steps: thousands of its values go into a dose.
+// A table of the normal distribution: a dose evaluates it thousands of times.
 const (
 	phiReach = 5.0
 	phiSteps = 256
@@ -83,7 +80,7 @@ var phiTable = func() (out [phiSteps + 2]float64) {
 	return out
 }()
 
-// phi returns the share of a standard normal below z.
+// phi returns the standard normal distribution function.
 func phi(z float64) float64 {
 	at := (z + phiReach) * (phiSteps / (2 * phiReach))
 	switch {
@@ -96,7 +93,7 @@ func phi(z float64) float64 {
 	return phiTable[i] + (phiTable[i+1]-phiTable[i])*(at-float64(i))
 }
 
-// The logarithm in even steps of the mantissa, good to 2e-6.
+// A table of the logarithm by mantissa, accurate to 2e-6.
 const (
 	lnBits     = 8
 	mantissa   = 52
@@ -119,10 +116,10 @@ func ln(x float64) float64 {
 	return float64(exponent)*math.Ln2 + lnTable[i] + (lnTable[i+1]-lnTable[i])*rest
 }
 
-// exactSD is the least doubt of a reading that is assumed.
+// exactSD is the least standard deviation of a reading.
 const exactSD = 1e-3
 
-// prepare finds the nodes and the amounts at which the bed may begin.
+// prepare computes the nodes and the amounts at the possible starts.
 func (d *Doubt) prepare() {
 	if d.nodes != nil {
 		return
@@ -136,22 +133,22 @@ func (d *Doubt) prepare() {
 	}
 }
 
-// Outcome is where an amount may bring a bed.
+// Outcome is the distribution of the final pH after an amount.
 type Outcome struct {
 	d      *Doubt
 	amount float64
-	// sd is the uncertainty of the reading, log that of the factor.
+	// sd is the standard deviation of the reading, log that of the factor.
 	sd, log float64
-	// wide is set where the factor is the wider of the two.
+	// wide is set when the factor is the wider of the two.
 	wide    bool
 	factors [mostNodes]float64
 	central quantity.PH
-	// joint are the outcomes of the single beliefs.
+	// joint are the outcomes of the single samples.
 	joint []Outcome
 }
 
-// each returns the doubts of the single beliefs, for an amount: what moves a bed is doubted more
-// than its readings tell.
+// each returns the uncertainties of the single samples for an amount, widened by the model error of
+// a move.
 func (d *Doubt) each(amount float64) []Doubt {
 	if d.parts == nil {
 		d.parts = make([]Doubt, len(d.Joint))
@@ -166,10 +163,10 @@ func (d *Doubt) each(amount float64) []Doubt {
 	return d.parts
 }
 
-// mostMoveDoubt is the most that a move is doubted by for what moves beds otherwise than the model has it, in the logarithm.
+// mostMoveDoubt limits the model error of a move, in the logarithm.
 const mostMoveDoubt = 0.4
 
-// Of returns where a signed amount that acts whole may bring the bed.
+// Of returns the outcome of a signed amount that reacts fully.
 func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	d.prepare()
 	if len(d.Joint) > 0 && caco3 >= 0 {
@@ -187,7 +184,7 @@ func (d *Doubt) Of(caco3 quantity.Rate) Outcome {
 	return o
 }
 
-// jointly returns where an amount may bring the bed by its beliefs together.
+// jointly returns the outcome of an amount by the joint samples.
 func (d *Doubt) jointly(caco3 quantity.Rate) Outcome {
 	o := Outcome{d: d, amount: float64(caco3), sd: max(d.SD, exactSD), log: max(math.Hypot(d.Method, d.Strength), exactSD),
 		central: d.Curve.Settle(d.From, caco3)}
@@ -199,14 +196,14 @@ func (d *Doubt) jointly(caco3 quantity.Rate) Outcome {
 	return o
 }
 
-// factorsOf are the nodes of a factor with a doubt in the logarithm.
+// factorsOf returns the nodes of a factor with a standard deviation in the logarithm.
 func (d *Doubt) factorsOf(f *[mostNodes]float64, log float64) {
 	for i, n := range d.nodes {
 		f[i] = math.Exp(log * n.z)
 	}
 }
 
-// spent returns what moves the soil of the amount once free lime has had its share.
+// spent returns the part of the amount that is left after free lime.
 func (o *Outcome) spent(lime float64) float64 {
 	if o.amount < 0 {
 		return math.Min(0, o.amount+lime)
@@ -214,7 +211,8 @@ func (o *Outcome) spent(lime float64) float64 {
 	return o.amount
 }
 
-// Below returns the chance that the bed ends below a pH. No bed ends past what a soil can come to.
+// Below returns the probability of ending below a pH. No bed ends outside soil.LeastPH and
+// soil.MostPH.
 func (o *Outcome) Below(ph quantity.PH) float64 {
 	switch {
 	case ph > soil.MostPH:
@@ -239,7 +237,7 @@ func (o *Outcome) Below(ph quantity.PH) float64 {
 	return sum / limeNodes
 }
 
-// below returns the chance for an amount that moves the soil.
+// below is Below without the bounds, for an amount left after free lime.
 func (o *Outcome) below(ph quantity.PH, amount float64) float64 {
 	if amount == 0 {
 		return phi(float64(ph-o.d.From) / o.sd)
@@ -247,7 +245,7 @@ func (o *Outcome) below(ph quantity.PH, amount float64) float64 {
 	at := o.d.Curve.Amount(ph)
 	sum := 0.0
 	if o.wide {
-		// From each start it ends below where the factor is not too large.
+		// From each start it ends below if the factor is not too large.
 		for i := range o.d.nodes {
 			sum += o.d.nodes[i].w * lessThan(at-o.d.starts[i], amount, o.log)
 		}
@@ -255,13 +253,13 @@ func (o *Outcome) below(ph quantity.PH, amount float64) float64 {
 	}
 	hint := 1
 	for i := range o.d.nodes {
-		// With each factor it ends below where it began below.
+		// With each factor it ends below if it started below a pH.
 		sum += o.d.nodes[i].w * phi(float64(o.d.Curve.PHAt(at-amount*o.factors[i], &hint)-o.d.From)/o.sd)
 	}
 	return sum
 }
 
-// lessThan returns the chance that a signed amount times a factor is less than x.
+// lessThan returns the probability that a signed amount times a lognormal factor is less than x.
 func lessThan(x, amount, log float64) float64 {
 	switch q := x / amount; {
 	case q <= 0:
@@ -276,14 +274,14 @@ func lessThan(x, amount, log float64) float64 {
 	}
 }
 
-// quantileSteps is how often a quantile is narrowed down at most, and
-// quantileNear how near its chance is near enough.
+// quantileSteps is the most iterations of a quantile, quantileNear the tolerance of its
+// probability.
 const (
 	quantileSteps = 16
 	quantileNear  = 5e-4
 )
 
-// Quantile returns the pH that the bed ends below with a chance.
+// Quantile returns the pH that the bed ends below with a probability.
 func (o *Outcome) Quantile(chance, z float64) quantity.PH {
 	if o.amount == 0 && len(o.joint) == 0 {
 		return max(soil.LeastPH, min(soil.MostPH, o.d.From+quantity.PH(z*o.sd)))
@@ -291,7 +289,7 @@ func (o *Outcome) Quantile(chance, z float64) quantity.PH {
 	moved := math.Abs(float64(o.central - o.d.From))
 	sd := math.Hypot(o.sd, o.log*moved)
 	guess := float64(o.central) + z*sd
-	// Where what is left beyond an end gathers at the end, the quantile is the end.
+	// Probability beyond a bound gathers at the bound, and the quantile is the bound.
 	if guess < float64(soil.LeastPH)+nearEnd && o.Below(soil.LeastPH+snap) >= chance {
 		return soil.LeastPH
 	}
@@ -302,14 +300,13 @@ func (o *Outcome) Quantile(chance, z float64) quantity.PH {
 	return max(soil.LeastPH, min(soil.MostPH, x))
 }
 
-// snap is how near an end of what a soil can come to counts as the end.
+// snap is the distance to a bound that counts as the bound.
 const snap quantity.PH = 0.005
 
-// nearEnd is from where on the ends are looked at.
+// nearEnd is the distance from which bounds are considered.
 const nearEnd = 0.6
 
-// solve finds where a rising share reaches a chance, from a guess: by secants
-// that are kept between what is too low and what is too high.
+// solve finds where a rising function reaches a probability: by bracketed secants from a guess.
 func solve(guess, scale, chance float64, share func(float64) float64) float64 {
 	lo, hi := math.Inf(-1), math.Inf(1)
 	x, slope := guess, 0.0
@@ -320,7 +317,7 @@ func solve(guess, scale, chance float64, share func(float64) float64) float64 {
 			return x
 		}
 		if n > 0 && (math.IsInf(lo, -1) || math.IsInf(hi, 1)) {
-			scale *= 1.5 // a long tail lies further than the guess took it to
+			scale *= 1.5 // the tail reaches further than the guess assumed
 		}
 		if f < 0 {
 			lo = max(lo, x)
@@ -352,11 +349,11 @@ func solve(guess, scale, chance float64, share func(float64) float64) float64 {
 	return x
 }
 
-// Central returns where it ends with every doubt at its middle.
+// Central returns the final pH with every input at its median.
 func (o *Outcome) Central() quantity.PH { return o.central }
 
-// Need returns what the way to a target may take: the amount that holds with each of two chances,
-// from doubts of reading, method and free lime.
+// Need returns two quantiles of the amount for a target, from the uncertainties of reading, method
+// and free lime.
 func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo, hi quantity.Rate) {
 	share, scale := d.needs(to, need)
 	a := solve(float64(need)-scale, scale, low, share)
@@ -364,14 +361,13 @@ func (d *Doubt) Need(to quantity.PH, need quantity.Rate, low, high float64) (lo,
 	return quantity.Rate(a), quantity.Rate(b)
 }
 
-// Median returns the need that is as likely too much as too little, by beliefs together; need is
-// about what it is.
+// Median returns the median need by joint samples, near `need`.
 func (d *Doubt) Median(to quantity.PH, need quantity.Rate) quantity.Rate {
 	share, scale := d.needs(to, need)
 	return quantity.Rate(solve(float64(need), scale, 0.5, share))
 }
 
-// needs returns the chance that the need, signed, is below an amount, and about how wide it lies.
+// needs returns the distribution function of the signed need, and its approximate width.
 func (d *Doubt) needs(to quantity.PH, need quantity.Rate) (share func(n float64) float64, scale float64) {
 	d.prepare()
 	if len(d.Joint) > 0 && need >= 0 {
@@ -396,7 +392,7 @@ func (d *Doubt) needs(to quantity.PH, need quantity.Rate) (share func(n float64)
 	wide := log*math.Abs(want-d.Curve.Amount(d.From)) > slope*sd
 	var factors [mostNodes]float64
 	d.factorsOf(&factors, log)
-	// The chance that the need, signed and free lime put aside, is below n.
+	// The probability that the need, signed and without free lime, is below n.
 	below := func(n float64) float64 {
 		sum, hint := 0.0, 1
 		for i := range d.nodes {
@@ -404,7 +400,7 @@ func (d *Doubt) needs(to quantity.PH, need quantity.Rate) (share func(n float64)
 				sum += d.nodes[i].w * lessThan(n, want-d.starts[i], log)
 				continue
 			}
-			// want − C(start) times the factor lies below n where C(start) lies above.
+			// (want − C(start)) times the factor is below n if C(start) is above this.
 			begins := d.Curve.PHAt(want-n/factors[len(d.nodes)-1-i], &hint)
 			sum += d.nodes[i].w * phi(float64(d.From-begins)/sd)
 		}

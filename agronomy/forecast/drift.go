@@ -6,14 +6,13 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Pull is one of the things that move a bed's pH from year to year, g CaCO₃/m² a year: above 0 it
-// sweetens.
+// Pull is one cause of drift, g CaCO₃/m² a year, positive when it raises pH.
 type Pull struct {
 	ID   string
 	Rate float64
 }
 
-// Ids of pulls.
+// The ids of pulls.
 const (
 	PullRain  = "rain"
 	PullCrop  = "crop"
@@ -21,28 +20,28 @@ const (
 	PullFeed  = "feed"
 )
 
-// rain is what rain and leaching pull, by the place's climate (field guide, section 7).
+// rain is the drift by rain and leaching, by climate (guide, section 7).
 var rain = map[string]float64{"maritime": -18, "continental": -10, "prairie": -5, "warm-temperate": -18, "subtropical": -25}
 
-// temperateRain is that of a climate that is not in the table.
+// temperateRain is the value for a climate not in the table.
 const temperateRain = -18
 
-// removalPull is what a gram of K₂O that a crop carries off pulls.
+// removalPull is the drift per gram of K₂O removed by crops.
 const removalPull = -0.4
 
-// Water is what a bed is watered with: litres a square metre in a year, and mg/L CaCO₃.
+// Water is a bed's watering: litres per square metre and year, and mg/L CaCO₃.
 type Water struct{ Litres, Alkalinity float64 }
 
-// RemovalPull returns what a crop pulls that carries off so much K₂O in a year, g CaCO₃/m².
+// RemovalPull returns the drift by a crop that removes so much K₂O in a year, g CaCO₃/m².
 func RemovalPull(k2o quantity.Rate) float64 { return removalPull * float64(k2o) }
 
-// The doubt of a drift: so much of its sum, and so much besides.
+// The standard deviation of a drift: a share of the sum, and a constant.
 const (
 	driftShare = 0.4
 	driftLeast = 3.0
 )
 
-// Drift returns the sum of pulls with its doubt.
+// Drift returns the sum of pulls with its standard deviation.
 func Drift(all []Pull) (sum, sd float64) {
 	for _, p := range all {
 		sum += p.Rate

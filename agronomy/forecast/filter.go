@@ -7,8 +7,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// belief is a normal spread over the state, given the buffering that the bed has shown: means, and
-// covariances row by row.
+// belief is a normal distribution over the state, given the buffering: means, and covariances row
+// by row.
 type belief struct {
 	mean []float64
 	cov  []float64
@@ -17,41 +17,41 @@ type belief struct {
 
 func (b *belief) at(i, j int) float64 { return b.cov[i*b.n+j] }
 
-// copyTo makes another belief this one.
+// copyTo copies l into o, reusing its memory.
 func (b *belief) copyTo(o *belief) {
 	o.n = b.n
 	o.mean = append(o.mean[:0], b.mean...)
 	o.cov = append(o.cov[:0], b.cov...)
 }
 
-// lane is one point of the grid over the buffering that the bed has shown, with its weight in the logarithm.
+// lane is the filter at one point of the grid over the buffering, with its weight in the logarithm.
 type lane struct {
-	// ell is the logarithm of the buffering that the bed has shown beside its method, act its inverse.
+	// ell is the logarithm of the buffering relative to the method, act its inverse.
 	ell, act float64
 	log      float64
 	belief
-	// batches is how strong each batch is believed to be, in the logarithm: as at first, as it was when it gave its
-	// place up, or, where it has one at the end, as it is then. about is where its strength is taken as straight, scale what
-	// it is there; the state holds how much more its logarithm is.
+	// batches are the estimated strengths in the logarithm: the prior, the estimate when the batch
+	// left the state, or at the end the current one. Strength is linearised at about, with value
+	// scale; the state holds the deviation of its logarithm.
 	batches      []Normal
 	about, scale []float64
 	work         []float64
 	hint         int
-	// seen gets what a backward pass wants of each reading, where that is asked for.
-	seen *[]sighted
+	// seen, if set, collects what a backward pass needs of each reading.
+	seen *[]observation
 }
 
-// sighted is a reading as the filter took it: the slope and the swing that it was seen by, how far it lay off,
-// with what variance, and how it goes with each part of the state.
-type sighted struct {
+// observation is a reading as filtered: the slope and seasonal share it was observed by, its innovation
+// with variance, and its covariance with the state.
+type observation struct {
 	slope, swing, off, sum float64
 	method                 int
 	with                   []float64
 }
 
-// begin returns what is believed before the first reading: it says where the balance lies, with
-// little trust, and all else is as a rule, or as the garden's other beds have it.
-func (t *timeline) begin(i int) *lane {
+// priorLane returns the prior before the first reading: a wide normal for the balance, and for the rest
+// the defaults, or what the garden's other beds imply.
+func (t *timeline) priorLane(i int) *lane {
 	n := len(t.batches)
 	l := &lane{ell: gridAt(i), hint: 1, work: make([]float64, t.size), batches: make([]Normal, n), about: make([]float64, n),
 		scale: make([]float64, n)}
@@ -78,7 +78,7 @@ func (t *timeline) begin(i int) *lane {
 	return l
 }
 
-// set makes a part of the state be believed as a normal, apart from all others.
+// set sets a part of the state to an independent normal.
 func (l *lane) set(i int, mean, sd float64) {
 	for j := range l.n {
 		l.cov[i*l.n+j], l.cov[j*l.n+i] = 0, 0
@@ -86,29 +86,29 @@ func (l *lane) set(i int, mean, sd float64) {
 	l.mean[i], l.cov[i*l.n+i] = mean, sd*sd
 }
 
-// now returns what is believed of a part of the state by itself.
-func (l *lane) now(i int) Normal { return Normal{l.mean[i], math.Sqrt(max(l.at(i, i), 0))} }
+// marginal returns the marginal of a part of the state.
+func (l *lane) marginal(i int) Normal { return Normal{l.mean[i], math.Sqrt(max(l.at(i, i), 0))} }
 
-// level returns the pH at a balance, within what a soil can come to.
+// level returns the pH at a balance, within bounds.
 func (t *timeline) level(l *lane, balance float64) float64 {
 	ph := t.bed.Curve.PHAt(balance, &l.hint)
 	return float64(max(soil.LeastPH, min(soil.MostPH, ph)))
 }
 
-// slopeStep is how far on either side the curve's slope is taken: over a tenth of a pH or so, so that a
-// kink of it does not jump.
+// slopeStep is the half width in balance over which the curve's slope is taken, about a tenth of a
+// pH, so that a kink does not cause a jump.
 const slopeStep = 15
 
-// slope returns how much pH moves with the balance there.
+// slope returns the change of pH per unit of balance.
 func (t *timeline) slope(l *lane, balance float64) float64 {
 	up := float64(t.bed.Curve.PHAt(balance+slopeStep, &l.hint))
 	down := float64(t.bed.Curve.PHAt(balance-slopeStep, &l.hint))
 	return max((up-down)/(2*slopeStep), 1e-6)
 }
 
-// on moves a lane along a step: what reacts and what drifts moves the balance, by as much less as the
-// bed is stubborn; the wander fades and is stirred again.
-func (l *lane) on(t *timeline, s *step) {
+// predict predicts a lane along a step: what reacts and drifts moves the balance, divided by the
+// buffering; the wander decays and gains variance.
+func (l *lane) predict(t *timeline, s *step) {
 	if s.months == 0 {
 		return
 	}
@@ -152,23 +152,23 @@ func (l *lane) on(t *timeline, s *step) {
 	l.cov[atWander*n+atWander] += wanderSD * wanderSD * (1 - s.phi*s.phi)
 }
 
-// letGo keeps what is believed of the batches that give up their places.
-func (l *lane) letGo(t *timeline, s *step) {
+// release stores the estimates of the batches that leave the state.
+func (l *lane) release(t *timeline, s *step) {
 	for _, x := range s.let {
-		l.knows(t, x)
+		l.store(t, x)
 	}
 }
 
-// knows keeps what is believed of a batch at its place.
-func (l *lane) knows(t *timeline, x taken) {
-	now := l.now(t.firstBatch() + x.place)
+// store stores the estimate of a batch at its place.
+func (l *lane) store(t *timeline, x taken) {
+	now := l.marginal(t.firstBatch() + x.place)
 	l.batches[x.batch] = Normal{l.about[x.batch] + now.Mean, now.SD}
 }
 
-// strength returns what a batch came to beside what it was computed as, as the state has it.
+// strength returns a batch's estimated strength relative to its computed one.
 func (l *lane) strength(b int) float64 { return l.scale[b] * (1 + l.batches[b].Mean - l.about[b]) }
 
-// pulled returns how much of the balance a step keeps, and what free lime pulls it by.
+// pulled returns the share of the balance that a step keeps, and the pull of free lime.
 func (t *timeline) pulled(s *step) (keep, pull float64) {
 	if !t.bed.Pulls {
 		return 1, 0
@@ -177,7 +177,7 @@ func (t *timeline) pulled(s *step) (keep, pull float64) {
 	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH)
 }
 
-// innovation returns how far a reading lies off what the lane forecasts of it, and with what variance.
+// innovation returns a reading's innovation with its variance.
 func (l *lane) innovation(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	g := t.slope(l, l.mean[atBalance])
 	off = float64(r.PH) - t.level(l, l.mean[atBalance]) - l.mean[atWander] - s.swing*l.mean[atSwing] - l.mean[atFirst+method]
@@ -189,9 +189,9 @@ func (l *lane) innovation(t *timeline, s *step, r *Read, method int) (off, all f
 	return off, spread + r.SD*r.SD
 }
 
-// sees takes a reading in, and gives how far it lay off what was forecast, and with what variance. A
-// wild one counts for less.
-func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64) {
+// update updates the lane with a reading and returns the innovation with its variance. Outliers weigh
+// less.
+func (l *lane) update(t *timeline, s *step, r *Read, method int) (off, all float64) {
 	n := l.n
 	g := t.slope(l, l.mean[atBalance])
 	off, all = l.innovation(t, s, r, method)
@@ -207,7 +207,7 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 	noise = max(noise, leastNoise*r.SD*r.SD)
 	sum := spread + noise
 	if l.seen != nil {
-		*l.seen = append(*l.seen, sighted{g, s.swing, off, sum, method, append([]float64(nil), ph...)})
+		*l.seen = append(*l.seen, observation{g, s.swing, off, sum, method, append([]float64(nil), ph...)})
 	}
 	for i := range n {
 		l.mean[i] += ph[i] * off / sum
@@ -221,11 +221,11 @@ func (l *lane) sees(t *timeline, s *step, r *Read, method int) (off, all float64
 	return off, all
 }
 
-// leastNoise is what of its own variance a reading is doubted by at least: near what was forecast it tells no more than such readings
-// do on the whole, some of which are wild.
+// leastNoise is the least factor on a reading's own variance: even close to the forecast it carries
+// no more information than the average reading, some of which are outliers.
 const leastNoise = 1.1
 
-// logT returns the logarithm of Student's density of a variance with so many degrees of freedom.
+// logT returns the log density of Student's t with a scale variance.
 func logT(x, variance, nu float64) float64 {
 	scale := variance * (nu - 2) / nu
 	a, _ := math.Lgamma((nu + 1) / 2)
@@ -233,17 +233,16 @@ func logT(x, variance, nu float64) float64 {
 	return a - b - 0.5*math.Log(nu*math.Pi*scale) - (nu+1)/2*math.Log1p(x*x/(nu*scale))
 }
 
-// Spread is a figure with its doubt on a day.
+// Spread is the distribution of a figure on a day.
 type Spread struct {
 	Date                       quantity.Day
 	P05, P25, Median, P75, P95 float64
 }
 
-// part is a normal of a mixture.
+// part is a normal component of a mixture.
 type part struct{ weight, mean, sd float64 }
 
-// below is a table of the share of a normal spread that lies below a figure, in steps of its sd: thousands
-// of such shares are asked for in a forecast.
+// below is a table of the normal distribution function: a forecast evaluates it thousands of times.
 const (
 	belowReach = 6.0
 	belowSteps = 3000
@@ -256,8 +255,8 @@ var below = func() (out [belowSteps + 2]float64) {
 	return out
 }()
 
-// shareBelow reads the table, straight between its steps.
-func shareBelow(z float64) float64 {
+// normalCDF interpolates the table.
+func normalCDF(z float64) float64 {
 	switch {
 	case z <= -belowReach:
 		return 0
@@ -269,11 +268,12 @@ func shareBelow(z float64) float64 {
 	return below[i] + (below[i+1]-below[i])*(at-float64(i))
 }
 
-// mostParts is how many normals a mixture is reported from: neighbours are joined, their mean and spread kept.
+// mostParts is the largest number of components for reporting; neighbours are merged with mean and
+// variance preserved.
 const mostParts = 16
 
-// joined joins neighbours of a mixture that lie in the order of its grid.
-func joined(parts []part) []part {
+// merged merges neighbours of a mixture in the order of its grid.
+func merged(parts []part) []part {
 	if len(parts) <= mostParts {
 		return parts
 	}
@@ -292,10 +292,10 @@ func joined(parts []part) []part {
 	return out
 }
 
-// quantiles of a mixture of normals, rising: between a bound below and one above, by the straight line and by
-// halving in turn.
+// quantiles returns quantiles of a mixture of normals, rising, by alternating secants and
+// bisection.
 func quantiles(parts []part, at ...float64) []float64 {
-	parts = joined(parts)
+	parts = merged(parts)
 	out := make([]float64, len(at))
 	if len(parts) == 1 {
 		for i, q := range at {
@@ -309,7 +309,7 @@ func quantiles(parts []part, at ...float64) []float64 {
 	}
 	under := func(x float64) (sum float64) {
 		for _, p := range parts {
-			sum += p.weight * shareBelow((x-p.mean)/p.sd)
+			sum += p.weight * normalCDF((x-p.mean)/p.sd)
 		}
 		return sum
 	}

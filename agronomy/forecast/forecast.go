@@ -1,5 +1,5 @@
-// Package forecast predicts the pH and potassium of a bed in time, with quantiles, from its
-// readings and applications, and learns the bed's own buffering, drift and strength of batches.
+// Package forecast predicts a bed's pH and potassium over time, with quantiles, from its readings
+// and applications, and learns its buffering, drift and the strength of batches.
 package forecast
 
 import (
@@ -10,11 +10,11 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// SurfaceSlow is how much slower a material acts that is not dug in.
+// SurfaceSlow is the speed factor of a material that is not dug in.
 const SurfaceSlow = 0.4
 
-// Unreacted returns the share of a material that has not acted between two days, 0 to 1: first
-// order in weekly steps at the usual soil temperature. Days in the wrong order give 1.
+// Unreacted returns the unreacted share of a material between two days, 0 to 1: first order, in
+// weekly steps, at the given soil temperatures. It is 1 when the days are reversed.
 func Unreacted(r material.Reaction, w soil.Warmth, dug bool, from, to quantity.Day) float64 {
 	if r.HalfLife <= 0 {
 		return 0

@@ -12,36 +12,35 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Normal is a normal spread.
+// Normal is a normal distribution.
 type Normal struct{ Mean, SD float64 }
 
-// Slanted is a normal spread whose mean goes with the buffering that a bed has shown: Mean where it is as its method has it, Slope
-// more for each step of its logarithm. Where lime moved a bed little, the lime was weak or the bed is stubborn: others know
-// the two only together.
+// Slanted is a normal distribution whose mean is linear in the logarithm of a bed's buffering: Mean
+// at 0, with Slope. If lime moved a bed little, either the lime was weak or the bed is strongly
+// buffered: the two are known only together.
 type Slanted struct{ Mean, Slope, SD float64 }
 
-// at returns the spread at a point of the grid.
+// at returns the distribution at a point of the grid.
 func (s Slanted) at(ell float64) Normal { return Normal{s.Mean + s.Slope*ell, s.SD} }
 
-// stepped returns a figure in steps of a hundredth, a spread of one at least.
+// stepped rounds to steps of 0.01; a standard deviation is at least one step.
 func stepped(x float64) float64   { return quantity.Round(x, 2) }
 func steppedSD(x float64) float64 { return max(stepped(x), 0.01) }
 
-// Others is what the other beds of a garden say of one; the zero Others says nothing.
+// Others is the information of a garden's other beds on one; the zero Others is none.
 type Others struct {
-	// Stubborn is the buffering that the bed has shown, in the logarithm; no sd: as its method has it.
+	// Stubborn is the logarithm of the bed's buffering relative to its method; SD 0: the default.
 	Stubborn Normal
-	// Bias is how far a method reads off here, pH; Strength how strong a batch is beside what it was computed as, in the
-	// logarithm, so that a weak batch and a stubborn bed lie on a straight line.
+	// Bias is the offset of a method in this garden, pH; Strength the strength of a batch relative
+	// to its computed one, in the logarithm, linear in the buffering.
 	Bias     map[soil.Method]Slanted
 	Strength map[string]Slanted
 }
 
-// gridAt returns a point of the grid: the logarithm of the buffering that a bed has shown beside
-// its method.
+// gridAt returns a point of the grid: the logarithm of the buffering relative to the method.
 func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1) }
 
-// prior returns how likely a point of the grid is before the bed's own readings, in the logarithm.
+// prior returns the log prior of a point of the grid.
 func (b *Model) prior(i int) float64 {
 	p := b.stubborn()
 	log := -sq2((gridAt(i)-p.Mean)/p.SD) / 2
@@ -51,7 +50,7 @@ func (b *Model) prior(i int) float64 {
 	return log
 }
 
-// stubborn returns the buffering that the bed has shown thought to be before its own readings.
+// stubborn returns the prior of the buffering.
 func (b *Model) stubborn() Normal {
 	if b.Others.Stubborn.SD > 0 {
 		return b.Others.Stubborn
@@ -59,7 +58,7 @@ func (b *Model) stubborn() Normal {
 	return Normal{0, b.Curved}
 }
 
-// bias returns how far a method is thought to read off.
+// bias returns the prior of a method's offset.
 func (b *Model) bias(m soil.Method) Slanted {
 	if known, ok := b.Others.Bias[m]; ok {
 		return known
@@ -67,7 +66,7 @@ func (b *Model) bias(m soil.Method) Slanted {
 	return Slanted{SD: usualBias(m)}
 }
 
-// strength returns how strong a batch is thought to be.
+// strength returns the prior of a batch's strength.
 func (b *Model) strength(g *Addition) Slanted {
 	if known, ok := b.Others.Strength[g.Batch]; ok {
 		return known
@@ -75,7 +74,7 @@ func (b *Model) strength(g *Addition) Slanted {
 	return Slanted{SD: g.StrengthSD}
 }
 
-// MethodBias returns how far a method may read off in one garden, always alike: sd, pH.
+// MethodBias returns the standard deviation of a method's constant offset in one garden, pH.
 func MethodBias(m soil.Method) float64 { return usualBias(m) }
 
 func usualBias(m soil.Method) float64 {
@@ -85,25 +84,25 @@ func usualBias(m soil.Method) float64 {
 	return methodBiasUnknown
 }
 
-// The garden's own share of how stubborn its beds are, and each bed's, of the method's doubt (field guide, section 9).
+// How the method's variance divides between the garden and each bed (guide, section 9).
 const (
 	gardenShare = 0.8
 	bedShare    = 0.6
 )
 
-// Shared is what the beds of a garden say together.
+// Shared is what the beds of a garden have in common, as estimated.
 type Shared struct {
-	// Stubborn is the garden's share of how stubborn its ground is, in sds of what is usual.
+	// Stubborn is the garden's share of buffering, in prior standard deviations.
 	Stubborn Normal
-	// Bias is by method, Strength by batch that more beds than one got: how strong it is beside what it was computed as, in the
-	// logarithm. Beds is how many got it.
+	// Bias is by method, Strength by batch that more than one bed received, in the logarithm
+	// relative to its computed strength. Beds is the number of receiving beds.
 	Bias     map[soil.Method]Normal
 	Strength map[string]Normal
 	Beds     map[string]int
 }
 
-// common is what beds have in common, in the order of its state: the garden's share, then methods, then batches that more
-// beds than one got.
+// common indexes the state shared by the beds: the garden's share, then methods, then batches that
+// more than one bed received.
 type common struct {
 	methods []soil.Method
 	batches []string
@@ -145,7 +144,7 @@ func commonOf(beds []Model) (c common) {
 	return c
 }
 
-// place returns where something stands among what is in common; below 0 where it does not.
+// place returns the index of a key in the shared state, or -1.
 func (c *common) place(k key) int {
 	switch {
 	case k == key{}:
@@ -159,61 +158,62 @@ func (c *common) place(k key) int {
 	return -1
 }
 
-// Together is what the beds of a garden say, put together: each may be told what the others do. How stubborn ground here
-// is, how far each method reads off, how strong each batch is; in which order beds come does not matter. Each is asked
-// once: what it says of all that it shares goes together, so that to ask it again, given the others, tells no more (and was
-// found to make what is reported too sure).
+// Together combines the evidence of a garden's beds, so that each can be given that of the others:
+// the garden's buffering, the offsets of methods, the strengths of batches. The order of beds does
+// not matter. Each bed contributes once and jointly for all that it shares; asking again, given the
+// others, would use the same evidence twice (and was found to make the bands too narrow).
 type Together struct {
-	common common
-	beds   []Model
-	tells  []told
-	mean   *mat.VecDense
-	cov    *mat.SymDense
+	common   common
+	beds     []Model
+	evidence []sharedEvidence
+	mean     *mat.VecDense
+	cov      *mat.SymDense
 }
 
-// Gather puts together what beds say. said are those that were asked before, nil or zero for those to be asked now.
-func Gather(beds []Model, said []Said) *Together {
-	t := &Together{common: commonOf(beds), beds: beds, tells: make([]told, len(beds))}
-	all := make([]Said, len(beds))
+// Gather combines the beds' evidence. said holds evidence computed before, nil or zero for beds to
+// be computed now.
+func Gather(beds []Model, said []Evidence) *Together {
+	t := &Together{common: commonOf(beds), beds: beds, evidence: make([]sharedEvidence, len(beds))}
+	all := make([]Evidence, len(beds))
 	copy(all, said)
 	Each(len(beds), func(i int) {
 		if all[i].keys == nil {
-			all[i] = beds[i].Say()
+			all[i] = beds[i].Evidence()
 		}
-		t.tells[i] = t.common.tells(&all[i], beds[i].Curved)
+		t.evidence[i] = t.common.evidenceOf(&all[i], beds[i].Curved)
 	})
-	sum := nothing(len(t.common.sd))
+	sum := flat(len(t.common.sd))
 	for i, sd := range t.common.sd {
 		sum.info.SetSym(i, i, 1/sq2(sd))
 	}
-	for i := range t.tells {
-		if t.tells[i].places != nil {
-			sum.take(&t.tells[i].gauss, t.tells[i].places)
+	for i := range t.evidence {
+		if t.evidence[i].places != nil {
+			sum.multiply(&t.evidence[i].gauss, t.evidence[i].places)
 		}
 	}
 	t.mean, t.cov, _ = sum.moments()
 	return t
 }
 
-// Others returns what the other beds say of one, in steps of a hundredth: what moves it less makes
-// no other figure of it.
+// Others returns what the other beds imply for one, in steps of 0.01, so that smaller changes leave
+// its results unchanged.
 func (t *Together) Others(i int) (o Others) {
-	if t.mean == nil || t.tells[i].places == nil {
+	if t.mean == nil || t.evidence[i].places == nil {
 		return o
 	}
-	// What all know of what this bed shares, without what it said itself.
-	others, ok := informed(picked(t.mean, t.cov, t.tells[i].places))
+	// What all beds know of this bed's shared state, less its own contribution.
+	others, ok := fromMoments(marginal(t.mean, t.cov, t.evidence[i].places))
 	if !ok {
 		return o
 	}
-	others.less(&t.tells[i].gauss)
+	others.divide(&t.evidence[i].gauss)
 	if m, v, ok := others.moments(); ok {
-		o = t.common.others(&t.beds[i], t.tells[i].places, m, v)
+		o = t.common.others(&t.beds[i], t.evidence[i].places, m, v)
 	}
 	return o
 }
 
-// Shared returns what they say together.
+// Shared returns the combined estimate.
 func (t *Together) Shared() Shared {
 	out := Shared{Bias: map[soil.Method]Normal{}, Strength: map[string]Normal{}, Beds: t.common.beds}
 	if t.mean == nil {
@@ -230,7 +230,7 @@ func (t *Together) Shared() Shared {
 	return out
 }
 
-// Each does something for each of n, as many at once as there are processors.
+// Each calls do for 0 to n-1, in parallel on all processors.
 func Each(n int, do func(int)) {
 	var wait sync.WaitGroup
 	workers := min(n, runtime.GOMAXPROCS(0))

@@ -56,7 +56,7 @@ func (s *taughtScore) String() string {
 }
 
 // teach lets the beds of a garden teach each other: each gets what the others say of it.
-func teach(beds []forecast.Model, said []forecast.Said) forecast.Shared {
+func teach(beds []forecast.Model, said []forecast.Evidence) forecast.Shared {
 	t := forecast.Gather(beds, said)
 	for i := range beds {
 		beds[i].Others = t.Others(i)

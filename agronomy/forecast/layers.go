@@ -7,10 +7,9 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Layers returns the layers that a bed was read in, where each of its layered readings has the
-// same, two at least: each is a bed of its own, and they share the buffering that the ground has
-// shown. What is dug in goes to each by its thickness, what is left on top to those within the top
-// 5 cm. Errors are *soil.MissingError.
+// Layers returns a model for each layer, if at least two layered readings have the same layers. The
+// layers share the buffering. What is dug in is divided by thickness; what stays on top goes to the
+// layers within the top 5 cm. Errors are *soil.MissingError.
 func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds []Model, err error) {
 	var readings []soil.Reading
 	for i := range r.Readings {
@@ -65,7 +64,8 @@ func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds
 
 func thick(l soil.Layer) quantity.Depth { return l.To - l.From }
 
-// RunLayers forecasts layers that share the buffering that the ground has shown: each is told what the readings of the others say of that.
+// RunLayers forecasts layers that share the buffering: each uses what the readings of the others
+// imply for it.
 func RunLayers(beds []Model, until quantity.Day) []Result {
 	says := make([][]float64, len(beds))
 	Each(len(beds), func(i int) {

@@ -8,46 +8,48 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Model is what a forecast knows of a bed.
+// Model is the input of a bed's forecast.
 type Model struct {
-	// Curve is the method's, Curved its doubt: the sd of the logarithm of how stubborn the bed
-	// is beside it.
+	// Curve is the method's, Curved the standard deviation of the logarithm of the bed's buffering
+	// relative to it.
 	Curve  soil.Curve
 	Curved float64
 	Warmth soil.Warmth `json:"-"`
 	Dug    bool
-	// DugUntil is the day before which what was applied was dug in on ground that is dug no more; no day: Dug tells of all.
+	// DugUntil is the day before which applications were dug in, on ground that is no longer dug;
+	// 0: Dug applies to all.
 	DugUntil quantity.Day
-	// Drift is what rain, crops, feeds and water come to, g CaCO₃/m² a year, DriftSD its doubt.
+	// Drift is the sum of rain, crops, feeds and water, g CaCO₃/m² a year, DriftSD its standard
+	// deviation.
 	Drift, DriftSD float64
-	// Additions are what was applied and what is planned, Readings what was read, each in the order
-	// of its days.
+	// Additions are past and planned applications, Readings the readings, both in order of day.
 	Additions []Addition
 	Readings  []Read
-	// FreeLime is the acid that free lime takes first, g CaCO₃/m²; Pulls is set where there is so much that
-	// it pulls the bed to its own set point.
+	// FreeLime is the acid that free lime consumes first, g CaCO₃/m²; Pulls is set when there is
+	// enough of it to pull the bed to its set point.
 	FreeLime float64
 	Pulls    bool
-	// Others is what the garden's other beds say of this one; the zero Others says nothing.
+	// Others is the information of the garden's other beds.
 	Others Others
-	// lean is how much likelier each point of the grid is by what else was read of the same ground, in the logarithm.
+	// lean is the log likelihood of each point of the grid by other readings of the same ground.
 	lean []float64
 }
 
-// Addition is something put on, of a batch whose strength is doubted as a whole.
+// Addition is an application of a batch of uncertain strength.
 type Addition struct {
 	Date quantity.Day
-	// CaCO3 is what it is worth, g/m², below 0 for acid.
+	// CaCO3 is its nominal effect, g/m², negative for acid.
 	CaCO3  float64
 	Reacts material.Reaction
-	// Kind is what it is of.
+	// Kind is its material.
 	Kind material.Kind
-	// Batch distinguishes batches; StrengthSD is the uncertainty of its strength, in the logarithm.
+	// Batch identifies the batch; StrengthSD is the standard deviation of its strength, in the
+	// logarithm.
 	Batch      string
 	StrengthSD float64
 }
 
-// Read is a reading on the water basis; SD is that of its method and sampling.
+// Read is a reading on the water basis; SD includes method and sampling.
 type Read struct {
 	Date   quantity.Day
 	PH     quantity.PH
@@ -55,8 +57,7 @@ type Read struct {
 	Method soil.Method
 }
 
-// ModelOf returns a bed of a ground: by a method applied to it, with its readings, what was applied
-// and is planned, and what pulls it.
+// ModelOf builds a bed's model from its ground, lime method, readings, applications and pulls.
 func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Addition, pulls []Pull) Model {
 	b := Model{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Additions: goes,
 		FreeLime: float64(soil.FreeLimePerPercent) * float64(g.FreeLime.Share()) * g.SoilMass(),
@@ -69,14 +70,14 @@ func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soi
 	return b
 }
 
-// dugOn reports whether what was applied on a day was dug in.
+// dugOn reports whether an application of a day was dug in.
 func (b *Model) dugOn(day quantity.Day) bool { return b.Dug || day < b.DugUntil }
 
-// The model’s own figures (field guide, section 9).
+// The model's own parameters (guide, section 9).
 const (
 	gridPoints        = 61
 	gridReach         = 1.5
-	startSD           = 1.5 // of the first balance, pH
+	startSD           = 1.5 // sd of the first balance, pH
 	wanderSD          = 0.10
 	monthDays         = 365.25 / 12
 	yearMonths        = 12
@@ -87,21 +88,22 @@ const (
 	methodBiasUnknown = 0.25
 )
 
-// The truth is of another make than the model: things react faster or slower than their table has it, a curve is steeper here and flatter
-// there, something goes on that nobody notes. What moves a bed is doubted by so much more: the variance for each gram that reacts, and
-// that of a year (fitted to beds of another make, package simulate; docs/forecast.md).
+// Model error: materials react faster or slower than the table, curves differ in shape,
+// applications go unrecorded. A move has this additional variance per gram that reacts and per
+// year, fitted to beds simulated by another model (package simulate; docs/forecast.md).
 const (
 	moveNoise    = 8.0   // g CaCO₃/m²
 	unnotedNoise = 400.0 // (g CaCO₃/m²)² a year
-	// doseNoise is that for each gram that is still to go on: it may cross pieces of the curve that no reading has told of.
+	// doseNoise is the variance per gram still to be applied: it may cross pieces of the curve that
+	// no reading has covered.
 	doseNoise = 16.0
 )
 
-// methodBias is how far a method may read off in one garden, always alike: sd, pH.
+// methodBias is the standard deviation of a method's constant offset in one garden, pH.
 var methodBias = map[soil.Method]float64{soil.Lab: 0.05, soil.Meter: 0.08, soil.MeterStale: 0.08, soil.Kit: 0.25, soil.Probe: 0.35}
 
-// Where the parts of the state stand: the acid balance on the curve, the drift, the slow
-// wander, the season's swing; methods and batches after them.
+// Indexes of the state: the acid balance on the curve, the drift, the slow wander, the seasonal
+// swing; methods and batches follow.
 const (
 	atBalance = iota
 	atDrift
@@ -110,28 +112,29 @@ const (
 	atFirst
 )
 
-// step is the way from one day of the timeline to the next, and what is read at its end.
+// step is the interval between two days of the timeline, with the readings at its end.
 type step struct {
 	day    quantity.Day
 	months float64
 	phi    float64
-	// again are the places that a batch takes at the start; reacted is what reacts on the way, by place, g CaCO₃/m², plain
-	// what is left of batches that have given up theirs; of is the batch of each place. Let are the batches that give it up at the end.
+	// anew are the places assigned to batches at the start; reacted is what reacts, by place, g
+	// CaCO₃/m², plain the reaction of batches without a place; of is the batch of each place. let
+	// are the batches that release their place at the end.
 	anew    []taken
 	reacted []float64
 	of      []int
 	plain   float64
-	// moved is what reacts on the way in all, whichever way.
+	// moved is the sum of the absolute amounts that react.
 	moved float64
 	let   []taken
-	// swing is the season’s share at the end.
+	// swing is the season's share at the end.
 	swing float64
-	// reads are the readings of the day, months’ firsts are reported.
+	// reads are the readings of the day; the first of each month is reported.
 	reads []int
 	tell  bool
 }
 
-// taken is a place of the state that a batch has.
+// taken is a batch's place in the state.
 type taken struct{ batch, place int }
 
 // timeline is a bed laid out for its filter.
@@ -140,20 +143,22 @@ type timeline struct {
 	steps   []step
 	methods []soil.Method
 	batches []string
-	// strength is what is thought of each batch at first.
+	// strength is the prior of each batch.
 	strength []Slanted
-	// about is where the strength of each batch is taken as straight, by point of the grid; nil: where it is thought to be.
+	// about is where the strength of each batch is linearised, by point of the grid; nil: at its
+	// prior.
 	about [][]float64
-	// places is how many batches have one at once, at most, size how long the state is.
+	// places is the largest number of batches in the state at once, size the length of the state.
 	places, size int
 	start        quantity.Day
-	// left is what has not reacted at the end, brought all that had not at the start, total what
-	// reacts in all with a place, by batch, plain without.
+	// left is what has not reacted at the end, brought what had not at the start, total what reacts
+	// with a place, by batch, plain without one.
 	left, brought, plain float64
 	total                []float64
 }
 
-// layOut lays a bed out from its first reading to a day, with the firsts of months where they are reported, and other days.
+// layOut builds the timeline from the first reading to a day, with the first of each month where
+// reported, and other days.
 func (b *Model) layOut(until quantity.Day, tell bool, more ...quantity.Day) *timeline {
 	t := &timeline{bed: b, start: b.Readings[0].Date}
 	for _, r := range b.Readings {
@@ -181,10 +186,10 @@ func (b *Model) layOut(until quantity.Day, tell bool, more ...quantity.Day) *tim
 		}
 	}
 	slices.Sort(days)
-	newWalk(t).along(slices.Compact(days))
+	newWalk(t).steps(slices.Compact(days))
 	t.size = t.firstBatch() + t.places
 	return t
 }
 
-// firstBatch returns where the batches begin in the state.
+// firstBatch returns the index of the first batch in the state.
 func (t *timeline) firstBatch() int { return atFirst + len(t.methods) }

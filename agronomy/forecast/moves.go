@@ -8,23 +8,23 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Move is what one thing made of a bed's pH in a time: a kind of material, or a pull.
+// Move is the change of a bed's pH by one cause: a kind of material, or a pull.
 type Move struct {
-	// Kind is that of what was applied; "" for a pull, that ID names.
+	// Kind is the applied material; "" for a pull, named by ID.
 	Kind material.Kind
 	ID   string
-	// CaCO3 is what it came to, g/m², PH what that is here.
+	// CaCO3 is its amount, g/m², PH the change that it makes here.
 	CaCO3, PH float64
 }
 
-// PullElse is what the bed's own tests say that it drifts by besides what is named.
+// PullElse is the learned drift beyond the named pulls.
 const PullElse = "else"
 
-// slightMove is the least move that is reported, pH.
+// slightMove is the least change reported, pH.
 const slightMove = 0.005
 
-// Moves returns what moved a bed in a time, what was applied first, by what was learned of it: as
-// strong as it proved, and moving the bed by as much as it is stubborn.
+// Moves returns what changed a bed's pH in a period, applications first, using the learned
+// strengths and buffering.
 func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Move) {
 	years := float64(to-from) / monthDays / yearMonths
 	add := func(m Move) {
@@ -57,19 +57,18 @@ func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Mov
 	return out
 }
 
-// moves returns how much pH a gram of lime a square metre moves a bed where it stands, by what was
-// learned of it.
+// moves returns the change of pH per g CaCO₃/m² at the bed's level, using the learned buffering.
 func (b *Model) moves(l *Learned) float64 {
 	at := quantity.PH(l.Level.Median)
 	up, down := b.Curve.Settle(at, slopeStep), b.Curve.Settle(at, -slopeStep)
 	return float64(up-down) / (2 * slopeStep) / l.Stubborn.Median
 }
 
-// Yearly returns how much a bed moves by itself in a year, pH.
+// Yearly returns a bed's yearly drift, pH.
 func Yearly(b *Model, l *Learned) float64 { return l.Drift.Median * b.moves(l) }
 
-// Leaves returns the first month from a day on whose median lies out of a band, where it lies in it
-// before; false where it stays, or never comes into it.
+// Leaves returns the first month from a day on whose median is outside a band after having been
+// inside; false if there is none.
 func Leaves(ph []Spread, from quantity.Day, low, high quantity.PH) (day quantity.Day, ok bool) {
 	within := false
 	for _, p := range ph {
@@ -85,7 +84,7 @@ func Leaves(ph []Spread, from quantity.Day, low, high quantity.PH) (day quantity
 	return 0, false
 }
 
-// On returns a forecast on a day: straight between two months. The ends hold.
+// On interpolates a forecast linearly between months, and extends its ends.
 func On(ph []Spread, day quantity.Day) Spread {
 	i := slices.IndexFunc(ph, func(p Spread) bool { return p.Date >= day })
 	switch {

@@ -9,17 +9,17 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// PotassiumModel is what is known of a bed's potassium.
+// PotassiumModel is the input of a potassium forecast.
 type PotassiumModel struct {
-	// Rise is how much a test finds again of 1 g K₂O/m², ppm.
+	// Rise is the rise of a test per g K₂O/m², ppm.
 	Rise float64
-	// Leached is the share that leaches in a year of what is over half of critical, Half.
+	// Leached is the share per year that leaches of what exceeds Half, half of critical.
 	Leached, Half float64
-	// Moves are what was brought, above 0, or carried off, g K₂O/m², on their days.
+	// Moves are K₂O supplied, positive, or removed, g/m².
 	Moves []PotassiumMove
-	// Reads are what was read, ppm, in the order of their days.
+	// Reads are the readings, ppm, in order of day.
 	Reads []PotassiumReading
-	// Also are days that are reported beside the firsts of months.
+	// Also are days reported besides the first of each month.
 	Also []quantity.Day
 }
 
@@ -29,7 +29,7 @@ type PotassiumMove struct {
 	K2O         float64
 }
 
-// Within returns what of it lies after a day and up to another.
+// Within returns the part of it after a day and up to another.
 func (m *PotassiumMove) Within(last, day quantity.Day) float64 {
 	if m.After == 0 {
 		if m.Date > last && m.Date <= day {
@@ -41,11 +41,10 @@ func (m *PotassiumMove) Within(last, day quantity.Day) float64 {
 	return m.K2O * float64(max(days, 0)) / float64(max(m.Date-m.After, 1))
 }
 
-// growing is how long a crop carries off, about.
+// growing is the assumed length of a crop's season, days.
 const growing = 180
 
-// asOne returns what is off as a whole: all of a batch, or a season of a crop, however much of that
-// is on record yet.
+// asOne returns the amount that shares one error: a whole batch, or a season of a crop.
 func (m *PotassiumMove) asOne() float64 {
 	if m.After == 0 {
 		return m.K2O
@@ -59,8 +58,9 @@ type PotassiumReading struct {
 	PPM  float64
 }
 
-// The doubts of potassium (field guide, section 9): of a reading, of itself; of what is brought, since the ground keeps more or less of
-// it and an untested ash holds more or less; of what crops carry off; and how far the ground itself wanders in a year, ppm.
+// Standard deviations of potassium (guide, section 9): of a reading, relative; of what is supplied,
+// since soil fixes more or less of it and untested ash varies; of removal; and of the soil's own
+// wander in a year, ppm.
 const (
 	kReadSD  = 0.10
 	kKeptSD  = 0.30
@@ -69,44 +69,46 @@ const (
 	kWander  = 8.0
 )
 
-// kBelief is what is believed of potassium, k, and of how far off, of itself, all that moves in its year is, u: their means and
-// covariances.
+// kBelief is the joint normal of potassium k and of u, the error of this year's moves in units of
+// their own standard deviation: means and covariances.
 type kBelief struct{ k, u, kk, ku, uu float64 }
 
-// kStep is the way to a day of the timeline, the same however a bed moves: what was given and taken off, g K₂O/m², and whether a
-// year begins.
+// kStep is the interval to a day of the timeline, the same for every scenario: g K₂O/m² supplied
+// and removed, and whether a year begins.
 type kStep struct {
 	day                 quantity.Day
 	years, given, taken float64
-	// off is the variance of single moves, (g K₂O/m²)²: one batch holds more or less than computed as a whole, and one crop takes so.
+	// off is the variance of single moves, (g K₂O/m²)²: each batch and each crop has an error of
+	// its own.
 	off     float64
 	newYear bool
 }
 
-// kState is a day of the timeline: the way to it, what of that is kept of k, how much moves and leaches, ppm, and whether what is off
-// begins again; what was forecast of it, and what is known after its readings.
+// kState is a day of the timeline: the interval to it, the share of k that remains, what moves and
+// leaches, ppm, whether the year's error restarts; the forecast, and the estimate after its
+// readings.
 type kState struct {
 	*kStep
 	keeps, step float64
 	leached     float64
-	// stirred is the variance that the way to it adds to k.
-	stirred       float64
-	fresh         bool
-	foretold, own kBelief
+	// stirred is the variance added to k.
+	stirred            float64
+	fresh              bool
+	forecast, estimate kBelief
 }
 
-// RunPotassium forecasts a bed's potassium from its first reading to a day, on the first of each month. What moves it is
-// doubted as the guide has it, and more, in single years or in all alike, as far as its own readings bear that out: the ground
-// gives and takes potassium too, and no ledger knows of that.
+// RunPotassium forecasts a bed's potassium from its first reading to a day, on the first of each
+// month. The guide's uncertainty of moves is widened, for single years or constantly, as far as the
+// readings support that: soil fixes and releases potassium unseen by any ledger.
 func RunPotassium(b *PotassiumModel, until quantity.Day) (out []Spread) {
 	if len(b.Reads) == 0 {
 		return nil
 	}
-	return b.told(b.ways(until))
+	return b.reported(b.scenarios(until))
 }
 
-// Carry returns the bed's potassium on a day, by all readings up to it, with what moved it since
-// the last; the zero value where there is none.
+// Carry returns the bed's potassium on a day from all readings up to it, and the change since the
+// last; the zero value without readings.
 func (b *PotassiumModel) Carry(day quantity.Day) (c soil.KCarried) {
 	at := *b
 	at.Also = []quantity.Day{day}
@@ -114,7 +116,7 @@ func (b *PotassiumModel) Carry(day quantity.Day) (c soil.KCarried) {
 	if len(at.Reads) == 0 {
 		return c
 	}
-	ways := at.ways(day)
+	ways := at.scenarios(day)
 	last := at.Reads[len(at.Reads)-1].Date
 	for _, s := range ways[0].states {
 		if s.day > last && s.day <= day {
@@ -123,38 +125,38 @@ func (b *PotassiumModel) Carry(day quantity.Day) (c soil.KCarried) {
 			c.Leached += quantity.Concentration(s.leached)
 		}
 	}
-	c.Now = quantity.Concentration(spreadAt(ways, len(ways[0].states)-1, func(w, n int) kBelief { return ways[w].states[n].own }).Median)
+	c.Now = quantity.Concentration(spreadAt(ways, len(ways[0].states)-1, func(w, n int) kBelief { return ways[w].states[n].estimate }).Median)
 	return c
 }
 
-// kWay is a bed as it went if what moves it misses in one way, with how likely its readings make that, 0 to 1.
-type kWay struct {
-	miss       kMiss
+// kScenario is the filter under one scenario of model error, with its posterior weight, 0 to 1.
+type kScenario struct {
+	miss       kMoveError
 	states     []kState
 	log, share float64
 }
 
-// ways runs the bed in every way in which what moves it may miss, the likeliest first; those that its readings all but rule out
-// are left away.
-func (b *PotassiumModel) ways(until quantity.Day) (out []kWay) {
+// scenarios runs the filter under every scenario, likeliest first, and drops those that the readings
+// rule out.
+func (b *PotassiumModel) scenarios(until quantity.Day) (out []kScenario) {
 	steps, sum := b.steps(until), 0.0
 	for _, x := range kMisses {
-		w := kWay{miss: x, log: -x.unlikely}
+		w := kScenario{miss: x, log: -x.unlikely}
 		for _, m := range b.run(steps, x, kBelief.read, nil) {
 			w.log += m.log()
 		}
 		out = append(out, w)
 		if len(b.Reads) == 1 {
-			break // it bears nothing out
+			break // no readings to support anything else
 		}
 	}
-	slices.SortStableFunc(out, func(x, y kWay) int { return cmp.Compare(y.log, x.log) })
+	slices.SortStableFunc(out, func(x, y kScenario) int { return cmp.Compare(y.log, x.log) })
 	best := out[0].log
-	out = slices.DeleteFunc(out, func(w kWay) bool { return w.log < best-kRuledOut })
+	out = slices.DeleteFunc(out, func(w kScenario) bool { return w.log < best-kRuledOut })
 	for i := range out {
 		w := &out[i]
 		w.states = make([]kState, len(steps))
-		b.run(steps, w.miss, kBelief.update, w.states)
+		b.run(steps, w.miss, kBelief.reset, w.states)
 		w.share = math.Exp(w.log - best)
 		sum += w.share
 	}
@@ -164,38 +166,38 @@ func (b *PotassiumModel) ways(until quantity.Day) (out []kWay) {
 	return out
 }
 
-// kRuledOut is how much less likely than the likeliest, in the logarithm, a way is that is left away.
+// kRuledOut is the log likelihood below the best at which a scenario is dropped.
 const kRuledOut = 5.0
 
-// kMiss is a way in which a bed moves otherwise than computed: by so many times what is in doubt, in each year again or, lasting, by as
-// much in every year, whatever is put on; and how much less likely, in the logarithm, it is thought than the guide's.
-type kMiss struct {
+// kMoveError is a scenario of model error: moves miss by a multiple of their uncertainty, drawn anew
+// each year or lasting, independent of what is applied; with its log prior relative to the guide's.
+type kMoveError struct {
 	sd       float64
 	lasting  bool
 	unlikely float64
-	// yearly is what moves it in a usual year, ppm.
+	// yearly is the movement of a usual year, ppm.
 	yearly float64
 }
 
-// What is thought of them beforehand is as much as leaves the bands as wide as they should be where the ledger is right.
-var kMisses = []kMiss{
+// The priors keep the bands at nominal width when the ledger is right.
+var kMisses = []kMoveError{
 	{sd: 1},
 	{sd: 1, lasting: true, unlikely: 1.5},
 	{sd: 2, unlikely: 4.5}, {sd: 2, lasting: true, unlikely: 4.5},
 }
 
-// kMet is a reading as it was met: how far off what was forecast of it, and the variance of that.
-type kMet struct{ off, all float64 }
+// kInnovation is a reading's innovation with its variance.
+type kInnovation struct{ off, all float64 }
 
-func (m kMet) log() float64 { return -math.Log(m.all)/2 - sq2(m.off)/m.all/2 }
+func (m kInnovation) log() float64 { return -math.Log(m.all)/2 - sq2(m.off)/m.all/2 }
 
-// Innovations returns how far off each reading but the first was from what all ways together
-// forecast of it by then, in its own doubt.
+// Innovations returns the standardised innovation of each reading but the first, over all
+// scenarios.
 func (b *PotassiumModel) Innovations() (out []float64) {
 	steps := b.steps(b.Reads[len(b.Reads)-1].Date)
-	runs, weighed, logs := make([][]kMet, len(kMisses)), make([][]kMet, len(kMisses)), make([]float64, len(kMisses))
+	runs, weighed, logs := make([][]kInnovation, len(kMisses)), make([][]kInnovation, len(kMisses)), make([]float64, len(kMisses))
 	for i, x := range kMisses {
-		runs[i], weighed[i] = b.run(steps, x, kBelief.update, nil), b.run(steps, x, kBelief.read, nil)
+		runs[i], weighed[i] = b.run(steps, x, kBelief.reset, nil), b.run(steps, x, kBelief.read, nil)
 		logs[i] = -x.unlikely
 	}
 	for n := range runs[0] {
@@ -212,39 +214,40 @@ func (b *PotassiumModel) Innovations() (out []float64) {
 	return out
 }
 
-// run filters the bed with a way in which what moves misses, and a way to take a reading in; into holds what is believed of each day,
-// where that is wanted.
-func (b *PotassiumModel) run(steps []kStep, miss kMiss, take func(x kBelief, ppm, variance float64) kBelief, into []kState) (met []kMet) {
+// run filters the bed under a scenario with an update function; into, if set, receives the estimate
+// of each day.
+func (b *PotassiumModel) run(steps []kStep, miss kMoveError, take func(x kBelief, ppm, variance float64) kBelief, into []kState) (met []kInnovation) {
 	miss.yearly = b.yearly()
 	x := kBelief{k: b.Reads[0].PPM, uu: sq2(miss.sd)}
 	read := 0
 	for n := range steps {
 		s := kState{kStep: &steps[n], keeps: 1}
 		if n > 0 {
-			x = b.to(&s, x, miss)
+			x = b.predict(&s, x, miss)
 		}
-		s.foretold = x
+		s.forecast = x
 		for ; read < len(b.Reads) && b.Reads[read].Date == s.day; read++ {
 			ppm := b.Reads[read].PPM
 			if read == 0 {
-				x.kk = sq2(kReadSD * ppm) // it says where k begins
+				x.kk = sq2(kReadSD * ppm) // the first reading sets the prior of k
 				continue
 			}
-			// Its doubt follows what there is, not by what it read: else what reads low would be trusted more.
+			// The variance follows the estimate, not the reading: otherwise low readings would
+			// weigh more.
 			variance := sq2(kReadSD * x.k)
-			met = append(met, kMet{ppm - x.k, x.kk + variance})
+			met = append(met, kInnovation{ppm - x.k, x.kk + variance})
 			x = take(x, ppm, variance)
 		}
-		if s.own = x; into != nil {
+		if s.estimate = x; into != nil {
 			into[n] = s
 		}
 	}
 	return met
 }
 
-// to takes a belief to a day: what lies over half of critical leaches, and what was brought and carried off moves it, all of a
-// year alike more or less than computed.
-func (b *PotassiumModel) to(s *kState, x kBelief, miss kMiss) kBelief {
+// predict predicts a belief to a day: what exceeds half of critical leaches, and moves change it with
+// the year's common error.
+func (b *PotassiumModel) predict(s *kState, x kBelief, miss kMoveError) kBelief {
 	if s.fresh = !miss.lasting && s.newYear; s.fresh {
 		x.u, x.uu, x.ku = 0, sq2(miss.sd), 0
 	}
@@ -262,21 +265,20 @@ func (b *PotassiumModel) to(s *kState, x kBelief, miss kMiss) kBelief {
 		kk: sq2(s.keeps)*x.kk + 2*s.keeps*s.step*x.ku + sq2(s.step)*x.uu + apart, ku: s.keeps*x.ku + s.step*x.uu, uu: x.uu}
 }
 
-// update takes a reading in, of so much variance: it alone says where the potassium stands, as the guide carries it forward from the
-// newest test; how far off what was forecast it lay says what moves.
-func (x kBelief) update(ppm, variance float64) kBelief {
+// reset sets potassium to a reading, as the guide carries it forward from the newest test; the
+// innovation informs the error of moves.
+func (x kBelief) reset(ppm, variance float64) kBelief {
 	gu := x.ku / (x.kk + variance)
 	return kBelief{ppm, x.u + gu*(ppm-x.k), variance, gu * variance, x.uu - gu*x.ku}
 }
 
-// read takes a reading in beside all that was known before: so the ways in which a bed may move are weighed.
+// read updates a belief with a reading as evidence, which weighs the scenarios.
 func (x kBelief) read(ppm, variance float64) kBelief {
 	gk, gu := x.kk/(x.kk+variance), x.ku/(x.kk+variance)
 	return kBelief{x.k + gk*(ppm-x.k), x.u + gu*(ppm-x.k), x.kk * (1 - gk), x.ku * (1 - gk), x.uu - gu*x.ku}
 }
 
-// yearly returns how much of what moved the bed in a year between its first reading and its last is
-// in doubt, ppm.
+// yearly returns the uncertain movement per year between the first and the last reading, ppm.
 func (b *PotassiumModel) yearly() float64 {
 	first, last := b.Reads[0].Date, b.Reads[len(b.Reads)-1].Date
 	given := 0.0
@@ -288,8 +290,8 @@ func (b *PotassiumModel) yearly() float64 {
 
 func sq2(x float64) float64 { return x * x }
 
-// steps returns the ways to the days of the timeline: the first reading, the firsts of months, each
-// reading, and what is asked for beside.
+// steps returns the timeline: the first reading, the first of each month, each reading, and further
+// days.
 func (b *PotassiumModel) steps(until quantity.Day) []kStep {
 	start := b.Reads[0].Date
 	days := []quantity.Day{start}
@@ -342,12 +344,11 @@ func (b *PotassiumModel) steps(until quantity.Day) []kStep {
 	return steps
 }
 
-// told returns the firsts of months and what is asked for beside, those before the last reading by
-// all readings.
-func (b *PotassiumModel) told(ways []kWay) (out []Spread) {
+// reported returns the reported days, those before the last reading smoothed.
+func (b *PotassiumModel) reported(ways []kScenario) (out []Spread) {
 	smooth := make([][]kBelief, len(ways))
 	for i := range ways {
-		smooth[i] = ways[i].bridged(b.Reads)
+		smooth[i] = ways[i].smoothed(b.Reads)
 	}
 	for n, s := range ways[0].states {
 		if s.day.DayOfMonth() != 1 && !slices.Contains(b.Also, s.day) {
@@ -358,9 +359,8 @@ func (b *PotassiumModel) told(ways []kWay) (out []Spread) {
 	return out
 }
 
-// spreadAt returns what all ways together say of a day of the timeline, each by what it believes of
-// it.
-func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
+// spreadAt returns the mixture over scenarios on a day.
+func spreadAt(ways []kScenario, n int, believes func(way, n int) kBelief) Spread {
 	parts := make([]part, len(ways))
 	for i := range ways {
 		x := believes(i, n)
@@ -369,14 +369,14 @@ func spreadAt(ways []kWay, n int, believes func(way, n int) kBelief) Spread {
 	return spreadOf(ways[0].states[n].day, parts)
 }
 
-// bridged returns what is believed of each day: on the day of a reading what that says, between two
-// as it moved, what they were missed by spread over what moved, and after the newest as it moves.
-func (w *kWay) bridged(reads []PotassiumReading) []kBelief {
+// smoothed returns the estimate of each day: on a reading's day the reading, between two readings
+// the path with their difference spread over what moved, and after the newest the forecast.
+func (w *kScenario) smoothed(reads []PotassiumReading) []kBelief {
 	all := make([]kBelief, len(w.states))
 	from, read := 0, 0
 	for n := range w.states {
 		s := &w.states[n]
-		all[n] = s.own
+		all[n] = s.estimate
 		for read < len(reads) && reads[read].Date < s.day {
 			read++
 		}
@@ -388,17 +388,17 @@ func (w *kWay) bridged(reads []PotassiumReading) []kBelief {
 	return all
 }
 
-// bridge spreads what was missed between the readings of two days of the timeline; what all moved alike more or less than
-// computed is met by that, so the doubt between them is theirs.
-func (w *kWay) bridge(all []kBelief, from, to int) {
+// bridge spreads the innovation between the readings of two days of the timeline; it absorbs the
+// common error of moves, so the variance between them is bounded by both.
+func (w *kScenario) bridge(all []kBelief, from, to int) {
 	moved := func(n int) float64 { return w.states[n].stirred }
 	sum := 0.0
 	for n := from + 1; n <= to; n++ {
 		sum += moved(n)
 	}
-	missed, before, after := w.states[to].own.k-w.states[to].foretold.k, w.states[from].own.kk, w.states[to].own.kk
-	// What moved it on the way is met by both ends only there.
-	way := max(0, w.states[to].foretold.kk-before)
+	missed, before, after := w.states[to].estimate.k-w.states[to].forecast.k, w.states[from].estimate.kk, w.states[to].estimate.kk
+	// The variance of the path is met by both ends.
+	way := max(0, w.states[to].forecast.kk-before)
 	share := 0.0
 	for n := from + 1; n < to; n++ {
 		share += moved(n) / sum

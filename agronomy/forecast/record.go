@@ -11,23 +11,23 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Record is all that stands of a bed, as its forecast is made from it: the one way from what was noted to pH, to
-// potassium and to what pulls the bed.
+// Record is a bed's record: the one source from which pH, potassium and pulls are modelled.
 type Record struct {
 	Ground  soil.Ground
 	Climate soil.Climate
-	// Day is that of the record: what is planned lies after it.
+	// Day is the day of the record; planned work lies after it.
 	Day quantity.Day
-	// Readings are in the order of their days, one at least.
+	// Readings are in order of day, at least one.
 	Readings []soil.Reading
-	// Grown are the crops that carried potassium off, Coming those that are planned after Day.
+	// Grown are the past and standing crops that remove potassium, Coming those planned after Day.
 	Grown, Coming []ledger.Grown
-	// Applied is what was applied, Plan what is to, in any order.
+	// Applied are past, Plan planned applications, in any order.
 	Applied, Plan []Application
 	Water         Water
 }
 
-// Application is something that was applied, or is planned, of a batch that it may share with others; "": of one of its own.
+// Application is a past or planned application of a batch, which others may share; "": a batch of
+// its own.
 type Application struct {
 	ledger.Application
 	Batch string
@@ -35,10 +35,10 @@ type Application struct {
 
 func (r *Record) first() quantity.Day { return r.Readings[0].Date }
 
-// years returns how long the record is, one at least.
+// years returns the length of the record, at least one year.
 func (r *Record) years() float64 { return max(1, float64(r.Day-r.first())/float64(ledger.YearDays)) }
 
-// removal returns what crops carried off in a year. Where no crop is on record, the usual.
+// removal returns the yearly removal by crops; without a recorded crop, the default.
 func (r *Record) removal() quantity.Rate {
 	if len(r.Grown) == 0 {
 		return crop.Unnamed.Removal
@@ -50,8 +50,7 @@ func (r *Record) removal() quantity.Rate {
 	return quantity.Rate(float64(sum) / r.years())
 }
 
-// Pulls returns what moves a bed from year to year: rain by its climate, what its crops carry off,
-// the water that it gets, what feeds and manure come to over the years.
+// Pulls returns the causes of drift: rain by climate, removal by crops, water, feeds and manure.
 func (r *Record) Pulls() []Pull {
 	away, ok := rain[r.Climate.ID]
 	if !ok {
@@ -77,23 +76,23 @@ func (r *Record) Pulls() []Pull {
 	return out
 }
 
-// aside is how far beyond the last reading a method is asked about, past which the labs' methods are not printed: only some
-// look at it.
+// aside is the distance beyond the last reading for which a method is applied, past which the labs'
+// methods are not printed; only some methods use it.
 const (
 	aside       quantity.PH = 0.5
 	mostPrinted quantity.PH = 6.5
 )
 
-// Method applies a method to the ground, by the last reading. Errors are *soil.MissingError.
+// Method applies a lime method to the ground at the last reading. Errors are *soil.MissingError.
 func (r *Record) Method(s soil.LimeMethod) (soil.Buffering, error) {
 	last := r.Readings[len(r.Readings)-1]
 	return soil.Buffer(s, r.Ground, last, min(last.Water()+aside, mostPrinted))
 }
 
-// Model returns the record as a bed of a method, with the plan or without.
+// Model returns the model of the record under a lime method, with or without planned work.
 func (r *Record) Model(school soil.Buffering, plan bool) Model {
 	var goes []Addition
-	for i, x := range r.puts(plan) {
+	for i, x := range r.applications(plan) {
 		if x.MovesPH() {
 			if x.Batch == "" {
 				x.Batch = "alone " + strconv.Itoa(i)
@@ -104,8 +103,8 @@ func (r *Record) Model(school soil.Buffering, plan bool) Model {
 	return ModelOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
 }
 
-// puts returns what was applied, and what is planned where that counts, in the order of their days.
-func (r *Record) puts(plan bool) []Application {
+// applications returns past applications, and planned ones if wanted, in order of day.
+func (r *Record) applications(plan bool) []Application {
 	out := slices.Clone(r.Applied)
 	if plan {
 		out = append(out, r.Plan...)
@@ -114,7 +113,7 @@ func (r *Record) puts(plan bool) []Application {
 	return out
 }
 
-// Potassium returns the record as potassium follows it, up to a day.
+// Potassium returns the potassium model of the record up to a day.
 func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 	puts := make([]ledger.Application, 0, len(r.Applied)+len(r.Plan))
 	for i := range r.Applied {
@@ -124,7 +123,7 @@ func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 		if plan {
 			puts = append(puts, r.Plan[i].Application)
 			p := &puts[len(puts)-1]
-			p.Date = max(p.Date, r.Day+1) // what is to be applied today is not in today's figure
+			p.Date = max(p.Date, r.Day+1) // today's figure does not include today's planned application
 		}
 	}
 	grown := r.Grown
@@ -134,8 +133,8 @@ func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 	return PotassiumModelOf(r.Ground, r.Readings, puts, grown, r.Day, until)
 }
 
-// PotassiumModelOf makes the potassium model of a bed from its record as it stood on the day recorded, up to
-// until. Only readings by the extractant of the newest count, since figures of different extractants do not compare.
+// PotassiumModelOf builds a bed's potassium model from its record as of the day recorded, up to
+// until. Only readings by the newest one's extractant count, since extractants do not compare.
 func PotassiumModelOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grown []ledger.Grown, recorded,
 	until quantity.Day) PotassiumModel {
 	k := PotassiumModel{Rise: float64(soil.PotassiumRise(g, 1)), Leached: g.Texture.Leaching}
@@ -148,7 +147,7 @@ func PotassiumModelOf(g soil.Ground, readings []soil.Reading, puts []ledger.Appl
 	scale, _ := soil.PotassiumBands(g, newest.Extractant, newest.KRange)
 	k.Half = float64(scale.Critical) / 2
 	for i := range read {
-		// Another extractant's are figures of another scale; one figure may be lent to several readings.
+		// Other extractants have other scales; one figure may be shared by several readings.
 		x := PotassiumReading{Date: read[i].KDate(), PPM: float64(*read[i].Potassium)}
 		if read[i].Extractant == newest.Extractant && !slices.Contains(k.Reads, x) {
 			k.Reads = append(k.Reads, x)

@@ -9,27 +9,27 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Learned is what a bed's own readings say of it.
+// Learned is what a bed's own readings have taught.
 type Learned struct {
-	// Stubborn is the buffering that the bed has shown beside its method, 1 as the method has it; Drift is
-	// g CaCO₃/m² a year. Their days are those of the last reading.
+	// Stubborn is the buffering relative to the method; Drift is in g CaCO₃/m² a year. Their days
+	// are those of the last reading.
 	Stubborn, Drift Spread
-	// Level is where the bed stood at the last reading, by all of them.
+	// Level is the estimated level at the last reading.
 	Level Spread
-	// Strength is how strong each batch proved beside what it was computed as, Bias how far each method reads off.
+	// Strength is the estimated strength of each batch relative to its computed one, Bias the
+	// offset of each method.
 	Strength map[string]float64
 	Bias     map[soil.Method]float64
-	// Counts is set once the bed has taught something: nine in ten lie on one side of 1, or within half
-	// the width that they had at first, after any of its tests; what counted once goes on counting. Tests is how many readings
-	// stand after an application.
+	// Counts is set once the bed has taught something: after some test, the 90 % interval of the
+	// buffering lay on one side of 1, or was half as wide as the prior's. It stays set. Tests is
+	// the number of readings after an application.
 	Counts bool
 	Tests  int
-	// Joint are level and stubbornness together, as they are believed at the last reading.
+	// Joint are weighted samples of level and buffering at the last reading.
 	Joint []soil.Draw
 }
 
-// Beside returns what was learned as a dose follows it, beside a method; nil while it does not
-// count.
+// Beside returns what was learned as input of a dose by a method; nil while it does not count.
 func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 	if !l.Counts {
 		return nil
@@ -41,21 +41,21 @@ func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 
 // Result is a bed's forecast.
 type Result struct {
-	// PH is the year's level, without the season's swing and a reading's error, on the first of
-	// each month from the first reading on: what is behind the last reading with all that came after it.
+	// PH is the year's level, without seasonal swing and reading error, on the first of each month
+	// from the first reading on; months before the last reading are smoothed.
 	PH      []Spread
 	Learned Learned
-	// Innovations are how far each reading lay off what was forecast of it, in units of its sd.
+	// Innovations are the standardised innovations of the readings.
 	Innovations []float64
 	Balance     Balance
 }
 
-// Balance is what was applied and what became of it up to the end, g CaCO₃/m²: what was brought (and had not
-// reacted at the start) and what drifted is what changed the bed, what has yet to react, and what is left over: how much
-// weaker a batch proved than it was computed, and the acid that free lime took.
+// Balance is the account of what was applied up to the end, g CaCO₃/m²: brought (or unreacted at
+// the start) plus drift equals what changed the bed, what has yet to react, and a remainder: the
+// shortfall of weak batches and the acid consumed by free lime.
 type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
 
-// Run forecasts a bed from its first reading to a day. It wants one reading at least.
+// Run forecasts a bed from its first reading to a day. It needs at least one reading.
 func Run(b *Model, until quantity.Day) Result {
 	last := b.Readings[len(b.Readings)-1].Date
 	t := b.layOut(max(until, last), true)
@@ -78,11 +78,11 @@ func Run(b *Model, until quantity.Day) Result {
 	return r
 }
 
-// vague is from which doubt of a strength on it is no straight line any more.
+// vague is the standard deviation of a strength above which one linearisation is not enough.
 const vague = 0.1
 
-// straighten goes through the bed once where a batch's strength is in much doubt, to see about where it lies at each point
-// of the grid: there it is taken as straight when the bed is gone through for good.
+// straighten runs the filter once to find where to linearise uncertain strengths at each point of
+// the grid.
 func (t *timeline) straighten(r *Result) {
 	if !slices.ContainsFunc(t.strength, func(s Slanted) bool { return s.SD >= vague }) {
 		return
@@ -96,11 +96,11 @@ func (t *timeline) straighten(r *Result) {
 	}
 }
 
-// weakest is how weak a batch is taken for at least, in the logarithm.
+// weakest is the lowest linearisation point, in the logarithm.
 const weakest = -2
 
-// filter takes all lanes from the first day to the last; ends, where it is not nil, gets the levels of the months from the
-// last reading on.
+// filter runs all lanes from the first day to the last; ends, if not nil, receives the levels of
+// the months from the last reading on.
 func (t *timeline) filter(r *Result, ends [][]part) []*lane {
 	last := t.bed.Readings[len(t.bed.Readings)-1].Date
 	lanes := t.newLanes()
@@ -111,7 +111,7 @@ func (t *timeline) filter(r *Result, ends [][]part) []*lane {
 		if ends == nil || s.day < last {
 			continue
 		}
-		if w == nil { // no reading weighs the lanes any more
+		if w == nil { // the weights no longer change
 			w = weights(lanes)
 		}
 		if s.tell {
@@ -124,31 +124,31 @@ func (t *timeline) filter(r *Result, ends [][]part) []*lane {
 	return lanes
 }
 
-// newLanes returns those of the first day.
+// newLanes returns the lanes of the first day.
 func (t *timeline) newLanes() []*lane {
 	lanes := make([]*lane, gridPoints)
 	for i := range lanes {
-		lanes[i] = t.begin(i)
+		lanes[i] = t.priorLane(i)
 	}
 	return lanes
 }
 
-// step takes all lanes along one, and its readings in.
+// step advances all lanes along one step and its readings.
 func (t *timeline) step(lanes []*lane, s *step, r *Result) {
 	for _, l := range lanes {
-		l.on(t, s)
+		l.predict(t, s)
 	}
 	for _, n := range s.reads {
-		if off := t.read(lanes, s, n); t.about == nil { // with it, what came later is known
+		if off := t.read(lanes, s, n); t.about == nil { // later readings are known with it
 			r.Innovations = append(r.Innovations, off)
 		}
 	}
 	for _, l := range lanes {
-		l.letGo(t, s)
+		l.release(t, s)
 	}
 }
 
-// atEnd finds what is believed of the batches that have a place still.
+// atEnd stores the estimates of the batches still in the state.
 func (l *lane) atEnd(t *timeline) {
 	has := map[int]int{}
 	for i := range t.steps {
@@ -160,12 +160,12 @@ func (l *lane) atEnd(t *timeline) {
 		}
 	}
 	for b, p := range has {
-		l.knows(t, taken{b, p})
+		l.store(t, taken{b, p})
 	}
 }
 
-// Learn returns what a bed's own readings say of it, without telling its months. It wants one
-// reading at least.
+// Learn returns what a bed's own readings have taught, without its months. It needs at least one
+// reading.
 func Learn(b *Model) Learned {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
 	t.straighten(&Result{})
@@ -187,9 +187,8 @@ func Learn(b *Model) Learned {
 	return r.Learned
 }
 
-// counts reports whether the readings up to a day have taught the buffering that the bed has shown: what only other beds say is no
-// learning of this
-// one's.
+// counts reports whether the readings up to a day have taught the buffering; information from other
+// beds does not count as learning.
 func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 	if t.tests(day) == 0 {
 		return false
@@ -199,7 +198,7 @@ func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 	return q[0] > 0 || q[1] < 0 || q[1]-q[0] < nineInTen*t.bed.Curved
 }
 
-// tests returns how many readings up to a day stand after an application.
+// tests returns the number of readings up to a day that follow an application.
 func (t *timeline) tests(day quantity.Day) (n int) {
 	for _, x := range t.bed.Readings {
 		if x.Date <= day && slices.ContainsFunc(t.bed.Additions, func(g Addition) bool { return g.Date >= t.start && g.Date < x.Date }) {
@@ -209,7 +208,7 @@ func (t *timeline) tests(day quantity.Day) (n int) {
 	return n
 }
 
-// jointly are level and stubbornness as lanes have them together, neighbours joined.
+// jointly returns level and buffering together, as the lanes have them, neighbours merged.
 func (t *timeline) jointly(lanes []*lane, w []float64) (out []soil.Draw) {
 	var weight, mean, square, ell float64
 	sum := 0.0
@@ -241,8 +240,8 @@ func (t *timeline) jointly(lanes []*lane, w []float64) (out []soil.Draw) {
 	return out
 }
 
-// Levels returns what a bed's readings up to each of some days say of it on that day, in short: no
-// later reading tells of an earlier day. Days before the first reading are left out.
+// Levels returns the filtered level on each of some days; later readings do not change earlier
+// days. Days before the first reading are left out.
 func Levels(b *Model, days []quantity.Day) (out []Spread) {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false, days...)
 	t.straighten(&Result{})
@@ -257,24 +256,24 @@ func Levels(b *Model, days []quantity.Day) (out []Spread) {
 	return out
 }
 
-// read takes a reading into all lanes; the innovation is reported as they together had it.
+// read updates all lanes with a reading and returns the innovation of the mixture.
 func (t *timeline) read(lanes []*lane, s *step, n int) (innovation float64) {
 	r := &t.bed.Readings[n]
 	m := t.method(r)
 	w := weights(lanes)
 	var mean, square float64
 	for i, l := range lanes {
-		off, all := l.sees(t, s, r, m)
+		off, all := l.update(t, s, r, m)
 		mean += w[i] * off
 		square += w[i] * (all + off*off)
 	}
 	return mean / math.Sqrt(square-mean*mean)
 }
 
-// method returns the place of a reading's method.
+// method returns the index of a reading's method.
 func (t *timeline) method(r *Read) int { return slices.Index(t.methods, r.Method) }
 
-// weights of lanes, summing to 1.
+// weights returns the lanes' weights, which sum to 1.
 func weights(lanes []*lane) []float64 {
 	best := math.Inf(-1)
 	for _, l := range lanes {
@@ -291,10 +290,10 @@ func weights(lanes []*lane) []float64 {
 	return out
 }
 
-// slight is the weight below which a lane is not told.
+// slight is the weight below which a lane is dropped from reports.
 const slight = 2e-4
 
-// levels returns what lanes believe of the year's level.
+// levels returns the mixture of the year's level.
 func (t *timeline) levels(lanes []*lane, w []float64) []part {
 	out := make([]part, 0, len(lanes))
 	for i, l := range lanes {
@@ -306,14 +305,14 @@ func (t *timeline) levels(lanes []*lane, w []float64) []part {
 	return normed(out)
 }
 
-// levelOf returns the year's level by a belief, with its sd.
+// levelOf returns the year's level of a belief, with its standard deviation.
 func (t *timeline) levelOf(l *lane, b *belief) (mean, sd float64) {
 	g := t.slope(l, b.mean[atBalance])
 	v := g*g*b.at(atBalance, atBalance) + 2*g*b.at(atBalance, atWander) + b.at(atWander, atWander)
 	return t.level(l, b.mean[atBalance]) + b.mean[atWander], math.Sqrt(max(v, 1e-10))
 }
 
-// normed makes weights sum to 1.
+// normed scales weights to sum to 1.
 func normed(parts []part) []part {
 	sum := 0.0
 	for _, p := range parts {
@@ -325,7 +324,7 @@ func normed(parts []part) []part {
 	return parts
 }
 
-// take reports what the lanes have come to at the last reading.
+// take fills in the estimates at the last reading.
 func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 	last := t.bed.Readings[len(t.bed.Readings)-1].Date
 	q := onGrid(lanes, w, 0.05, 0.25, 0.5, 0.75, 0.95)
@@ -349,7 +348,7 @@ func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 	}
 }
 
-// onGrid are quantiles of the buffering that the bed has shown, in the logarithm, straight between the points.
+// onGrid returns quantiles of the log buffering, interpolated between grid points.
 func onGrid(lanes []*lane, w []float64, at ...float64) []float64 {
 	out := make([]float64, len(at))
 	half := gridReach / (gridPoints - 1)
@@ -366,7 +365,7 @@ func onGrid(lanes []*lane, w []float64, at ...float64) []float64 {
 	return out
 }
 
-// balance sums up: what the bed took is what reacted, as strong as it proved, with the drift.
+// balance fills in the account: the bed took what reacted, at proven strength, and the drift.
 func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 	var change, drift float64
 	years := float64(t.steps[len(t.steps)-1].day-t.start) / monthDays / yearMonths
@@ -383,8 +382,8 @@ func (r *Result) balance(t *timeline, lanes []*lane, w []float64) {
 	r.Balance.LeftOver = t.brought + drift - t.left - change
 }
 
-// AdditionOf is something that was applied, or is planned, as a forecast has it: of a batch, beside the stone
-// that a method's figures are printed in. Without a batch it is of one of its own.
+// AdditionOf converts an application for the forecast, relative to the stone that the method's
+// figures are printed in. An empty batch is one of its own.
 func AdditionOf(a *ledger.Application, batch string, stone float64) Addition {
 	b := a.Batch()
 	w := b.WorthBeside(stone)
@@ -392,5 +391,5 @@ func AdditionOf(a *ledger.Application, batch string, stone float64) Addition {
 		StrengthSD: max(w.LogSD, leastStrengthSD)}
 }
 
-// leastStrengthSD is the uncertainty of a strength that stands on a bag, in the logarithm.
+// leastStrengthSD is the standard deviation of a labelled strength, in the logarithm.
 const leastStrengthSD = 0.05

@@ -9,12 +9,11 @@ import (
 // passed is a lane at the end of a step, with the readings of its day.
 type passed struct {
 	known belief
-	seen  []sighted
+	seen  []observation
 }
 
-// smoothed returns the levels of the months before a day, by all readings, those after them too:
-// each lane that has any weight is gone through once more, and back (the backward pass of Bryson
-// and Frazier, which inverts no covariance).
+// smoothed returns the levels of the months before a day, given all readings: each lane with weight
+// runs forward once more and then backward (Bryson–Frazier smoother, which inverts no covariance).
 func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]part {
 	out := make([][]part, len(t.steps))
 	end := 0
@@ -24,7 +23,7 @@ func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]
 	past := make([]passed, end)
 	for i := range lanes {
 		if w[i] > slight {
-			t.back(t.again(i, past), past, w[i], out)
+			t.backward(t.forward(i, past), past, w[i], out)
 		}
 	}
 	for n := range out {
@@ -33,47 +32,46 @@ func (t *timeline) smoothed(lanes []*lane, w []float64, until quantity.Day) [][]
 	return out
 }
 
-// again goes through the first steps once more, and keeps what was believed.
-func (t *timeline) again(i int, past []passed) *lane {
-	l := t.begin(i)
+// forward repeats the first steps and stores the beliefs.
+func (t *timeline) forward(i int, past []passed) *lane {
+	l := t.priorLane(i)
 	for i := range past {
 		s := &t.steps[i]
 		past[i].seen = past[i].seen[:0]
 		l.seen = &past[i].seen
-		l.on(t, s)
+		l.predict(t, s)
 		for _, n := range s.reads {
 			r := &t.bed.Readings[n]
-			l.sees(t, s, r, t.method(r))
+			l.update(t, s, r, t.method(r))
 		}
 		l.copyTo(&past[i].known)
 	}
 	return l
 }
 
-// adjoint is what the readings after a day say of the state on it: lean of its mean, and pull of its
-// covariance.
+// adjoint is the adjoint of the backward pass: lean of the mean, pull of the covariance.
 type adjoint struct {
 	lean, pull, work []float64
 	n                int
 }
 
-// back goes from the last step to the first, and tells each month.
-func (t *timeline) back(l *lane, past []passed, weight float64, out [][]part) {
+// backward runs from the last step to the first and reports each month.
+func (t *timeline) backward(l *lane, past []passed, weight float64, out [][]part) {
 	a := adjoint{make([]float64, t.size), make([]float64, t.size*t.size), make([]float64, t.size), t.size}
 	for i := len(past) - 1; i >= 0; i-- {
 		p, s := &past[i], &t.steps[i]
 		if s.tell {
-			out[i] = append(out[i], t.told(l, &p.known, &a, weight))
+			out[i] = append(out[i], t.smoothedLevel(l, &p.known, &a, weight))
 		}
 		for n := len(p.seen) - 1; n >= 0; n-- {
-			a.reading(&p.seen[n])
+			a.acrossReading(&p.seen[n])
 		}
-		t.before(l, s, &a)
+		t.acrossStep(l, s, &a)
 	}
 }
 
-// told returns the level of a step once what came after it is known.
-func (t *timeline) told(l *lane, known *belief, a *adjoint, weight float64) part {
+// smoothedLevel returns the smoothed level of a step.
+func (t *timeline) smoothedLevel(l *lane, known *belief, a *adjoint, weight float64) part {
 	mean, sd := t.levelOf(l, known)
 	g := t.slope(l, known.mean[atBalance])
 	square := sd * sd
@@ -90,8 +88,8 @@ func (t *timeline) told(l *lane, known *belief, a *adjoint, weight float64) part
 	return part{weight, mean, math.Sqrt(max(square, 1e-8))}
 }
 
-// reading takes a reading back: before it the state was believed otherwise.
-func (a *adjoint) reading(x *sighted) {
+// acrossReading takes the adjoint back across a reading.
+func (a *adjoint) acrossReading(x *observation) {
 	n := a.n
 	h := func(i int) float64 {
 		switch i {
@@ -128,15 +126,15 @@ func (a *adjoint) reading(x *sighted) {
 	}
 }
 
-// before takes a step back.
-func (t *timeline) before(l *lane, s *step, a *adjoint) {
+// acrossStep takes the adjoint back across a step.
+func (t *timeline) acrossStep(l *lane, s *step, a *adjoint) {
 	if s.months == 0 {
 		return
 	}
 	n, k := a.n, t.firstBatch()
 	keep, _ := t.pulled(s)
 	year := l.act * s.months / yearMonths
-	// F has the balance's row, and the wander's fading; F' moves along columns.
+	// F has the balance's row and the decay of the wander; F' acts along columns.
 	turn := func(v []float64, stride int) {
 		b := v[atBalance*stride]
 		v[atDrift*stride] += year * b
@@ -155,7 +153,7 @@ func (t *timeline) before(l *lane, s *step, a *adjoint) {
 	for i := range n {
 		turn(a.pull[i*n:], 1) // each row
 	}
-	for _, x := range s.anew { // before it, nothing here was known of the batch
+	for _, x := range s.anew { // before this step the batch has its prior
 		a.lean[k+x.place] = 0
 		for j := range n {
 			a.pull[(k+x.place)*n+j], a.pull[j*n+k+x.place] = 0, 0

@@ -8,44 +8,47 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// A test that is far from what was expected of it is neither believed nor disbelieved: a confirming test says which (field guide,
-// section 9).
+// A test far from its forecast is neither accepted nor rejected until a confirming test decides
+// (guide, section 9).
 const (
-	// surprised is how many sds off, all doubts included, a test surprises by, and within how many a confirming one agrees.
+	// surprised is the standardised innovation from which a test is surprising, and within which a
+	// confirming one agrees.
 	surprised = 2.0
-	// ConfirmAfter is how long after a surprising test the confirming one is taken.
+	// ConfirmAfter is the interval to the confirming test.
 	ConfirmAfter quantity.Day = 21
-	// leastEarlier is how many readings a bed has at least before one of them can surprise, unless something went on that let expect it.
+	// leastEarlier is the least number of earlier readings for a surprise, unless an application
+	// gave an expectation.
 	leastEarlier = 2
 )
 
-// Surprise is a test that waits for a confirming one.
+// Surprise is a test that awaits a confirming one.
 type Surprise struct {
-	// Read is the test, Expected what was expected of it, SD the uncertainty of the two.
+	// Read is the test, Expected its forecast, SD the standard deviation of the difference.
 	Read     Read
 	Expected quantity.PH
 	SD       float64
-	// Test is the day of the confirming test; More is set where that one agreed with neither and a further one is wanted.
+	// Test is the day of the confirming test; More is set when that one agreed with neither and
+	// another is needed.
 	Test quantity.Day
 	More bool
 }
 
-// Verdict is what a confirming test said of a surprising one.
+// Verdict is the outcome of a confirming test.
 type Verdict struct {
-	// First is the surprising test, Second the one that confirmed it or not, Expected what was expected of the first.
+	// First is the surprising test, Second the confirming one, Expected the forecast of the first.
 	First, Second Read
 	Expected      quantity.PH
-	// Stood is set where the surprising test was right.
+	// Stood is set when the surprising test was confirmed.
 	Stood bool
 }
 
-// Sifted are a bed's readings by what may be made of them.
+// Sifted are a bed's readings after the check for surprises.
 type Sifted struct {
-	// Left are the days of readings that are left out: surprising ones that were not confirmed, or not yet.
+	// Left are readings that are left out: surprising ones not confirmed, or not yet.
 	Left []Read
-	// Open is the last test where it surprises and waits; nil where none does.
+	// Open is the last test if it is surprising and awaits confirmation, or nil.
 	Open *Surprise
-	// Verdicts are those on tests that surprised before, oldest first.
+	// Verdicts are the outcomes of earlier surprises, oldest first.
 	Verdicts []Verdict
 }
 
@@ -54,8 +57,8 @@ func (s *Sifted) Out(r *Read) bool {
 	return slices.ContainsFunc(s.Left, func(x Read) bool { return x == *r })
 }
 
-// Sift goes through a bed's readings in the order of their days and finds those that surprised, by the bed's own record up to then. It
-// wants one reading at least.
+// Sift goes through a bed's readings in order and finds the surprising ones, each by the record up
+// to then. It needs at least one reading.
 func (b *Model) Sift() (out Sifted) {
 	last := b.Readings[len(b.Readings)-1].Date
 	x := sifter{t: b.layOut(last, false), out: &out}
@@ -63,13 +66,13 @@ func (b *Model) Sift() (out Sifted) {
 	for i := range x.t.steps {
 		s := &x.t.steps[i]
 		for _, l := range x.lanes {
-			l.on(x.t, s)
+			l.predict(x.t, s)
 		}
 		if len(s.reads) > 0 {
 			x.day(s)
 		}
 		for _, l := range x.lanes {
-			l.letGo(x.t, s)
+			l.release(x.t, s)
 		}
 	}
 	if n := len(x.waiting); n > 0 {
@@ -82,7 +85,7 @@ func (b *Model) Sift() (out Sifted) {
 	return out
 }
 
-// Without returns the bed without the readings that are left out.
+// Without returns the bed without the readings left out.
 func (b *Model) Without(s *Sifted) Model {
 	out := *b
 	if len(s.Left) > 0 {
@@ -91,7 +94,7 @@ func (b *Model) Without(s *Sifted) Model {
 	return out
 }
 
-// unexpected is a test that waits to be confirmed, with the others of its day.
+// unexpected is a test that awaits confirmation, with the others of its day.
 type unexpected struct {
 	read     Read
 	all      []int
@@ -99,7 +102,7 @@ type unexpected struct {
 	sd       float64
 }
 
-// sifter goes through the readings.
+// sifter is the state of Sift.
 type sifter struct {
 	t        *timeline
 	lanes    []*lane
@@ -109,7 +112,7 @@ type sifter struct {
 	lastRead quantity.Day
 }
 
-// day takes the readings of a day: the surest of them speaks for it.
+// day processes the readings of a day; the most accurate one is tested.
 func (x *sifter) day(s *step) {
 	readings := x.t.bed.Readings
 	best := s.reads[0]
@@ -119,20 +122,20 @@ func (x *sifter) day(s *step) {
 		}
 	}
 	r := readings[best]
-	off, sd := x.expects(s, &r)
+	off, sd := x.innovation(s, &r)
 	u := unexpected{read: r, all: s.reads, expected: r.PH - quantity.PH(off), sd: sd}
 	switch {
 	case len(x.waiting) > 0:
 		x.confirm(s, u, off)
-	case x.can(&r) && math.Abs(off) > surprised*sd:
+	case x.canSurprise(&r) && math.Abs(off) > surprised*sd:
 		x.wait(u)
 	default:
 		x.believe(s)
 	}
 }
 
-// expects returns how far a reading lies off what was expected of it, and the uncertainty of that.
-func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
+// innovation returns a reading's innovation and its standard deviation.
+func (x *sifter) innovation(s *step, r *Read) (off, sd float64) {
 	w, m := weights(x.lanes), x.t.method(r)
 	var mean, square float64
 	for i, l := range x.lanes {
@@ -143,8 +146,9 @@ func (x *sifter) expects(s *step, r *Read) (off, sd float64) {
 	return mean, math.Sqrt(max(square-mean*mean, 1e-9))
 }
 
-// can reports whether the bed may be surprised: it has been read often enough, or something that was applied since let expect a figure.
-func (x *sifter) can(r *Read) bool {
+// canSurprise reports whether a reading can be surprising: there are enough earlier ones, or an application
+// since gave an expectation.
+func (x *sifter) canSurprise(r *Read) bool {
 	if x.believed >= leastEarlier {
 		return true
 	}
@@ -165,8 +169,8 @@ func (x *sifter) believe(s *step) {
 	x.believed, x.lastRead = x.believed+1, s.day
 }
 
-// confirm holds a test against what was expected and against those that wait: the nearest within two sds is right. A weaker method
-// confirms nothing and is left out.
+// confirm compares a test with the forecast and with the waiting tests: the nearest within two
+// standard deviations is right. A weaker method confirms nothing and is left out.
 func (x *sifter) confirm(s *step, u unexpected, off float64) {
 	for i := range x.waiting {
 		if u.read.SD > x.waiting[i].read.SD+1e-9 {
@@ -203,7 +207,8 @@ func (x *sifter) confirm(s *step, u unexpected, off float64) {
 	x.believe(s)
 }
 
-// Beside reports whether a reading may be joined with the one of a day: not a surprising test with the one that was to confirm it.
+// Beside reports whether two readings may be combined; a surprising test may not be combined with
+// its confirming one.
 func (s *Sifted) Beside(day, other quantity.Day) bool {
 	for _, v := range s.Verdicts {
 		if v.First.Date == other && v.Second.Date == day || v.First.Date == day && v.Second.Date == other {
@@ -213,8 +218,8 @@ func (s *Sifted) Beside(day, other quantity.Day) bool {
 	return !slices.ContainsFunc(s.Left, func(r Read) bool { return r.Date == other })
 }
 
-// Sift returns the record as a bed of a method, without the readings that are left out, with what
-// was made of them.
+// Sift returns the model of the record under a lime method without the readings left out, and the
+// outcome of the check.
 func (r *Record) Sift(school soil.Buffering) (b Model, s Sifted) {
 	b = r.Model(school, false)
 	s = b.Sift()

@@ -7,19 +7,20 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// spentShare is what a batch has left when it gives up its place in the state: what follows is too little to
-// say how strong it was.
+// spentShare is the remaining share at which a batch leaves the state: the rest says too little
+// about its strength.
 const spentShare = 0.02
 
-// walk lays the steps of a timeline: what reacts on each, and which batch has which place.
+// walk builds the steps of a timeline: what reacts in each, and the batches' places in the state.
 type walk struct {
 	t    *timeline
 	last quantity.Day
-	// batch is that of each application, left what it has yet to give, free the free lime that is left.
+	// batch is the batch of each application, left its unreacted amount, free the remaining free
+	// lime.
 	batch []int
 	left  []float64
 	free  float64
-	// at is the place of each batch, -1 for none, used which places are taken.
+	// at is each batch's place, -1 for none; used marks taken places.
 	at          []int
 	used        []bool
 	lastReading quantity.Day
@@ -35,15 +36,15 @@ func newWalk(t *timeline) *walk {
 	for i := range b.Additions {
 		g := &b.Additions[i]
 		w.batch[i], w.left[i] = slices.Index(t.batches, g.Batch), g.CaCO3
-		if g.Date < t.start { // what had reacted by the first reading is in it
+		if g.Date < t.start { // the first reading includes what had reacted by then
 			w.left[i] *= Unreacted(g.Reacts, b.Warmth, b.dugOn(g.Date), g.Date, t.start)
 		}
 	}
 	return w
 }
 
-// along makes the steps from day to day.
-func (w *walk) along(days []quantity.Day) {
+// steps builds the steps from day to day.
+func (w *walk) steps(days []quantity.Day) {
 	t := w.t
 	t.total = make([]float64, len(t.batches))
 	end := days[len(days)-1]
@@ -62,7 +63,7 @@ func (w *walk) along(days []quantity.Day) {
 			}
 		}
 		w.react(&s)
-		w.let(&s)
+		w.release(&s)
 		t.steps = append(t.steps, s)
 		w.last = d
 	}
@@ -74,7 +75,7 @@ func (w *walk) along(days []quantity.Day) {
 	}
 }
 
-// react finds what reacts on a step.
+// react computes what reacts in a step.
 func (w *walk) react(s *step) {
 	t := w.t
 	for i := range t.bed.Additions {
@@ -86,7 +87,7 @@ func (w *walk) react(s *step) {
 		acts := w.left[i] - now
 		w.left[i] = now
 		s.moved += math.Abs(acts)
-		if acts < 0 && w.free > 0 { // acid spends free lime first
+		if acts < 0 && w.free > 0 { // acid consumes free lime first
 			took := min(w.free, -acts)
 			w.free -= took
 			acts += took
@@ -107,7 +108,7 @@ func (w *walk) react(s *step) {
 	}
 }
 
-// place returns that of a batch, one that is free where it has none.
+// place returns a batch's place, assigning a free one if it has none.
 func (w *walk) place(s *step, batch int) int {
 	if w.at[batch] < 0 {
 		p := slices.Index(w.used, false)
@@ -120,8 +121,9 @@ func (w *walk) place(s *step, batch int) int {
 	return w.at[batch]
 }
 
-// let takes the places of batches that have next to nothing left, once a reading has seen them so or none is to come.
-func (w *walk) let(s *step) {
+// release releases the places of batches with little left, once a reading has covered that or none will
+// come.
+func (w *walk) release(s *step) {
 	if len(s.reads) == 0 && s.day < w.lastReading {
 		return
 	}
@@ -134,7 +136,7 @@ func (w *walk) let(s *step) {
 	}
 }
 
-// busy reports whether a batch has more to give than next to nothing.
+// busy reports whether a batch has more than spentShare left.
 func (w *walk) busy(batch int) bool {
 	for i := range w.left {
 		if g := &w.t.bed.Additions[i]; w.batch[i] == batch && math.Abs(w.left[i]) > spentShare*math.Abs(g.CaCO3) {

@@ -18,42 +18,44 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Rand is where chance comes from.
+// Rand is the source of randomness.
 type Rand interface {
 	Float64() float64
 	NormFloat64() float64
 }
 
-// Nature is how the truth differs from what the model takes for usual. All sds are of logarithms but Drift's.
+// Nature is how the truth differs from the model's defaults. Standard deviations are of logarithms,
+// except for Drift's.
 type Nature struct {
-	// Stubborn is the sd of how stubborn beds are beside the method, Pieces that of each half unit of the curve, Stiff how many times
-	// stiffer it is over 7.2.
+	// Stubborn is the sd of a bed's buffering relative to the method, Pieces that of each half unit
+	// of the curve, Stiff the factor over 7.2.
 	Stubborn, Pieces, Stiff float64
-	// HalfLife is the sd of how fast things react, Q10Low and Q10High between what that of lime and ash lies.
+	// HalfLife is the sd of the speed of reaction; Q10Low and Q10High bound the Q10 of lime and
+	// ash.
 	HalfLife, Q10Low, Q10High float64
-	// Wild is the share of readings that are off by WildSD more, pH.
+	// Wild is the share of outliers among readings, WildSD their additional sd, pH.
 	Wild, WildSD float64
-	// Unnoted is the share of years in which ash goes on that nobody notes, of UnnotedRate CaCO₃.
+	// Unnoted is the share of years with unrecorded ash, of UnnotedRate CaCO₃.
 	Unnoted     float64
 	UnnotedRate quantity.Rate
 }
 
-// Other is a truth of another make than the model.
+// Other is a truth that differs from the model in every respect.
 var Other = Nature{Stubborn: 0.5, Pieces: 0.2, Stiff: 2, HalfLife: 0.3, Q10Low: 1.5, Q10High: 2, Wild: 0.04, WildSD: 0.8,
 	Unnoted: 0.10, UnnotedRate: 50}
 
-// Bed is a bed as it really is, with what is known of it.
+// Bed is a simulated bed with its record.
 type Bed struct {
-	// Record is what is noted: the ground, the readings, what was applied.
+	// Record is what was recorded: ground, readings, applications.
 	Record forecast.Record
 
 	rand   Rand
 	nature Nature
 	day    quantity.Day
-	// curve is the bed's own, a where it stands on it.
+	// curve is the bed's true curve, at its position on it.
 	curve soil.Curve
 	a     float64
-	// speed and q10 are how fast things react, drift what moves it, g CaCO₃/m² a year.
+	// speed and q10 are the true speed of reaction, drift the true drift, g CaCO₃/m² a year.
 	speed, q10, drift float64
 	wander, swing     float64
 	bias              map[soil.Method]float64
@@ -61,7 +63,7 @@ type Bed struct {
 	pools             []pool
 }
 
-// pool is something that has yet to react.
+// pool is an application that has yet to react.
 type pool struct {
 	left   float64
 	reacts material.Reaction
@@ -75,8 +77,8 @@ const (
 	swingSD   = 0.08
 )
 
-// New returns a bed of a texture on a day, at a true pH, in a climate; pulled by what the guide
-// computes, more or less.
+// New returns a bed of a texture at a true pH on a day, in a climate; its drift varies around the
+// guide's.
 func New(r Rand, n Nature, texture soil.TextureClass, climate soil.Climate, start quantity.Day, ph quantity.PH) *Bed {
 	b := &Bed{rand: r, nature: n, day: start, bias: map[soil.Method]float64{}, strength: map[string]float64{}}
 	b.Record.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: texture, Table: soil.CoolTable, Worked: soil.Dug, Use: soil.UseBed,
@@ -98,7 +100,7 @@ func (b *Bed) own() soil.Curve {
 	at := soil.Reading{PH: 6, Basis: soil.Water, Method: soil.Lab}
 	table, err := soil.Buffer(soil.ByTable, b.Record.Ground, at, 6.5)
 	if err != nil {
-		panic(err) // the table needs nothing but a texture
+		panic(err) // the table needs only a texture
 	}
 	stubborn := math.Exp(b.nature.Stubborn * b.rand.NormFloat64())
 	var ph, slopes []float64
@@ -116,10 +118,10 @@ func (b *Bed) own() soil.Curve {
 	return soil.NewCurve(ph, slopes)
 }
 
-// Day returns how far the bed has come.
+// Day returns the simulated day.
 func (b *Bed) Day() quantity.Day { return b.day }
 
-// Until lets time pass to a day.
+// Until advances the simulation to a day.
 func (b *Bed) Until(day quantity.Day) {
 	for b.day < day {
 		next := min(day, b.day+step)
@@ -142,16 +144,16 @@ func (b *Bed) Until(day quantity.Day) {
 	b.Record.Day = b.day
 }
 
-// reacts returns how a material reacts here.
+// reacts returns the true reaction of a material.
 func (b *Bed) reacts(r material.Reaction) material.Reaction {
 	r.HalfLife *= b.speed
-	if r.Reference == 15 { // that of lime and ash is disputed
+	if r.Reference == 15 { // the Q10 of lime and ash is disputed
 		r.Q10 = b.q10
 	}
 	return r
 }
 
-// Put puts something on today, of a batch whose strength is off by sd in the logarithm.
+// Put applies a batch today; the logarithm of its strength is off with a standard deviation of sd.
 func (b *Bed) Put(of material.Batch, rate quantity.Rate, batch string, sd float64) {
 	x, known := b.strength[batch]
 	if !known {
@@ -171,8 +173,7 @@ func (b *Bed) ph(a float64) quantity.PH {
 	return max(soil.LeastPH, min(soil.MostPH, b.curve.PHAt(a, &hint)+quantity.PH(b.wander)))
 }
 
-// Settles returns where the bed settles once all that was applied has reacted, with so much more
-// CaCO₃ of the right strength.
+// Settles returns the pH after all that was applied, and more CaCO₃, has reacted.
 func (b *Bed) Settles(more quantity.Rate) quantity.PH {
 	sum := float64(more)
 	for i := range b.pools {
@@ -181,7 +182,7 @@ func (b *Bed) Settles(more quantity.Rate) quantity.PH {
 	return b.ph(b.a + sum)
 }
 
-// Read reads the bed today, and notes it.
+// Read takes a reading today and records it.
 func (b *Bed) Read(m soil.Method, cores int) soil.Reading {
 	row, _ := soil.FindMethod(m)
 	bias, known := b.bias[m]

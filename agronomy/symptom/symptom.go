@@ -4,7 +4,7 @@ package symptom
 
 import "zephyrfield/agronomy/quantity"
 
-// Test is what would tell.
+// Test is a kind of test.
 type Test string
 
 // Tests.
@@ -19,13 +19,13 @@ const (
 	Air       Test = "air-and-water"
 )
 
-// Symptom is something that is seen, with the tests that would tell, the first of them first.
+// Symptom is a symptom with the tests that would explain it, the most telling first.
 type Symptom struct {
 	ID    string
 	Tests []Test
 }
 
-// Symptoms lists them in the order in which they are offered. Source: the field guide, 15.
+// Symptoms lists the symptoms in the order in which they are offered. Source: guide, section 15.
 var Symptoms = []Symptom{
 	{"green-veins", []Test{PH, Iron}},
 	{"scorched-edges", []Test{Potassium}},
@@ -39,7 +39,7 @@ var Symptoms = []Symptom{
 	{"rotten-smell", []Test{Air}},
 }
 
-// Find returns a sign by its id.
+// Find returns a symptom by its id.
 func Find(id string) (Symptom, bool) {
 	for _, s := range Symptoms {
 		if s.ID == id {
@@ -49,11 +49,11 @@ func Find(id string) (Symptom, bool) {
 	return Symptom{}, false
 }
 
-// Fresh is how long a sign stays a question for the next round.
+// Fresh is how long a symptom remains a question for the next round.
 const Fresh quantity.Day = 400
 
-// Answered reports whether a reading of a day answers what was seen before it, pH and
-// potassium being what was read: the first of its tests that a reading can tell, was read.
+// Answered reports whether a reading taken on a day with pH or potassium answers a symptom seen
+// before: it includes the first of the symptom's tests that a reading can include.
 func (s Symptom) Answered(seen, read quantity.Day, ph, potassium bool) bool {
 	if read < seen {
 		return false

@@ -7,49 +7,50 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// IfOnAlready ends every reason why an application is not taken as put on: the record must
-// be able to hold what happened. IfTrue asks instead where it is noted as what happened.
+// IfOnAlready ends every reason why an application is refused as done: the record must still be
+// able to hold what happened. IfTrue asks instead, where it is recorded as done.
 const (
 	IfOnAlready = ". If it is on the bed already, note it on the bed’s record"
 	IfTrue      = ". Sure? Note it once more if it went on all the same"
 )
 
-// ApplicationTooMuch says that an application is past the cap on one.
+// ApplicationTooMuch returns the sentence that an application is past the cap on one.
 func ApplicationTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time", u.Rate(rate), name, u.Rate(most))
 }
 
-// FeedTooMuch says that what is to be applied is past the cap on one application.
+// FeedTooMuch returns the sentence that what is to be applied is past the cap on one application.
 func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
 	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several goes", u.Rate(rate), name, u.Rate(most))
 }
 
-// ApplicationTooSoon says that an application is too near to one of its family.
+// ApplicationTooSoon returns the sentence that an application is too near to one of its family.
 func ApplicationTooSoon(name string, other quantity.Day, weeks int) string {
 	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),
 		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks)))
 }
 
-// ApplicationYearFull says that an application would pass what a year may have.
+// ApplicationYearFull returns the sentence that an application would pass what a year may have.
 func ApplicationYearFull(u Units, name string, had, rate, most quantity.Rate) string {
 	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate),
 		u.Rate(most))
 }
 
-// ApplicationKeptOff says that an application may not go on on a day.
+// ApplicationKeptOff returns the sentence that an application may not go on on a day.
 func ApplicationKeptOff(why calendar.Why) string {
 	return sprintf("not on that day: %s", Limit(string(why)))
 }
 
-// LastChance says by when an application must go on before its window closes.
+// LastChance returns the sentence on by when an application must go on before its window closes.
 func LastChance(day quantity.Day) string { return "last chance " + Day(day) }
 
-// Missed says of an application that missed its window where it went.
+// Missed words of an application that missed its window where it went.
 func Missed(amount, bed string, to quantity.Day) string {
 	return sprintf("%s on %s missed its window. The next day is %s", Capital(amount), bed, DayYear(to))
 }
 
-// RestAfter says what of a dose waits for a test: its amount, about, and the test's day; "" where no day is set for it.
+// RestAfter returns the sentence on what of a dose waits for a test: its amount, about, and the
+// test's day; "" where no day is set for it.
 func RestAfter(amount, test string) string {
 	if test == "" {
 		return sprintf("the rest, about %s, after a test", amount)
@@ -57,12 +58,12 @@ func RestAfter(amount, test string) string {
 	return sprintf("the rest, about %s, after the test of %s", amount, test)
 }
 
-// RestWaits says at a test what waits for it.
+// RestWaits words at a test what waits for it.
 func RestWaits(amount string) string {
 	return sprintf("the rest of the dose, about %s, waits for this test", amount)
 }
 
-// RestLapsed says that a rest waited too long for its test.
+// RestLapsed returns the sentence that a rest waited too long for its test.
 func RestLapsed(amount string) string {
 	return sprintf("the rest, about %s, has lapsed: {lapse months} months without a test. Test the bed and plan a new dose", amount)
 }
@@ -70,8 +71,8 @@ func RestLapsed(amount string) string {
 // ApplicationWaits says that an application waits for a test.
 const ApplicationWaits = "a retest stands before this go: enter its reading, or skip it, first"
 
-// AtWork says what acts in a bed since it was read, about where it is and where
-// it should come to.
+// AtWork returns the sentence on what has been reacting in a bed since its reading, with the
+// approximate current and final pH.
 func AtWork(k material.Kind, now, settles quantity.PH) string {
 	says := sprintf("%s at work, about %s now", Brief(k), PH(now))
 	if PH(now) != PH(settles) {
@@ -80,10 +81,10 @@ func AtWork(k material.Kind, now, settles quantity.PH) string {
 	return says
 }
 
-// jars say what two jars tell.
+// jars are the sentences on the results of two jars.
 var jars = map[soil.Reaction]string{soil.Acid: "sour", soil.Alkaline: "sweet", soil.NearNeutral: "near neutral"}
 
-// ByJars says in words what two jars tell of a bed, and that it is no figure.
+// ByJars returns the result of two jars in words, and that it is no figure.
 func ByJars(f soil.FizzTest) (reaction, says string) {
 	r, weak := f.Judge()
 	reaction = jars[r]
@@ -93,8 +94,7 @@ func ByJars(f soil.FizzTest) (reaction, says string) {
 	return reaction, reaction + " by two jars, no figure"
 }
 
-// Moved says why a task does not stand on the day that it was planned for, or that no day
-// serves.
+// Moved returns the sentence on why a task is not on its planned day, or that no day serves.
 func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
 	says := "moved from " + DayYear(from)
 	switch {
@@ -112,7 +112,7 @@ func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
 	return says + ": " + Limit(string(x.Why))
 }
 
-// NotOn says why work cannot stand on a day, and which days near it serve.
+// NotOn returns the sentence on why work cannot stand on a day, and which days near it serve.
 func NotOn(day quantity.Day, t calendar.Trial) string {
 	says := sprintf("not on %s: ", DayYear(day))
 	if t.Retest {
@@ -131,7 +131,7 @@ func NotOn(day quantity.Day, t calendar.Trial) string {
 	return says + ". No day within a year serves"
 }
 
-// Each says an amount as it is given to each of several trees or plants; "" where there is one.
+// Each returns an amount as given to each of several trees or plants; "" for one.
 func (u Units) Each(total quantity.Mass, n int, scoop *Scoop) string {
 	if n < 2 {
 		return ""
@@ -152,6 +152,6 @@ func InCups(m material.Material, one quantity.Mass) string {
 	return "about " + Tell(quantity.Round(float64(one/m.Loose().Litre)/material.CupLitres, 1), "cup", "cups")
 }
 
-// RingMethod is how a side dressing goes on.
+// RingMethod is the instruction for a side dressing.
 const RingMethod = "Draw the mulch back. Sprinkle it in a ring as wide as the leaves reach, a hand off the stem, and scratch it in " +
 	"lightly. Rinse the leaves, water, and put the mulch back."

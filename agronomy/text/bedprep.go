@@ -6,7 +6,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// turnSteps say a step of turning a bed over in a few words, and how it is done.
+// turnSteps are the name and instruction of each preparation step.
 var turnSteps = map[bedprep.StepID]struct{ name, how string }{
 	bedprep.Clear: {"Clear the old crop", "Take off what is spent, sick roots and all. What came up by itself and is wanted stays, or " +
 		"moves: mark it first. Healthy leaves may be chopped in or go to the heap."},
@@ -36,7 +36,7 @@ var turnSteps = map[bedprep.StepID]struct{ name, how string }{
 	bedprep.Own:   {"A step of your own", ""},
 }
 
-// StepName says what a step is; one of the gardener’s own by its own words.
+// StepName returns the name of a step, or the gardener's own words.
 func StepName(id bedprep.StepID, says string) string {
 	if id == bedprep.Own && says != "" {
 		return says
@@ -44,10 +44,10 @@ func StepName(id bedprep.StepID, says string) string {
 	return turnSteps[id].name
 }
 
-// StepHow says how a step is done.
+// StepHow returns the sentence on how a step is done.
 func (u Units) StepHow(id bedprep.StepID) string { return u.say(turnSteps[id].how) }
 
-// templates say the ways to turn a bed over: what the bed is now, and what to know.
+// templates are the name of each template and what to know of it.
 var templates = map[bedprep.TemplateID]struct{ name, says string }{
 	bedprep.Vegetable: {"A bed after a crop", "Cleared, loosened, tested, set right, fed."},
 	bedprep.Sod:       {"Old sod or new ground", "The sod is chopped in and rots for {manure gap}."},
@@ -59,14 +59,14 @@ var templates = map[bedprep.TemplateID]struct{ name, says string }{
 	bedprep.Tired: {"A tired bed", "Where things grow poorly: air and water first, a full test, then more compost."},
 }
 
-// Template names a way to turn a bed over, TemplateSays what to know of it.
+// Template returns the name of a template.
 func Template(id bedprep.TemplateID) string { return templates[id].name }
 
-// TemplateSays says what to know of a way to turn a bed over.
+// TemplateSays returns what to know of a template.
 func (u Units) TemplateSays(id bedprep.TemplateID) string { return u.say(templates[id].says) }
 
-// looks are the questions of the look whether ground is ready, signs their answers, and what those
-// that speak against it ask for.
+// looks are the questions of the check whether soil is ready, signs their answers, and what the
+// unfavourable ones ask for.
 var (
 	looks = map[string]string{"handful": "A handful, pressed and poked", "smell": "It smells", "wetness": "It is"}
 	signs = map[bedprep.Sign]struct{ name, against string }{
@@ -80,13 +80,13 @@ var (
 	}
 )
 
-// Look returns a question of the look, Sign an answer to one.
+// Look returns a question of the check.
 func Look(id string) string { return looks[id] }
 
-// Sign returns what is found at a look.
+// Sign returns the wording of an answer.
 func Sign(s bedprep.Sign) string { return signs[s].name }
 
-// NotReady says why ground is not ready, and when to look again.
+// NotReady returns the sentence on why ground is not ready, and when to look again.
 func NotReady(against []bedprep.Sign, again quantity.Day) string {
 	var why []string
 	for _, s := range against {
@@ -95,7 +95,7 @@ func NotReady(against []bedprep.Sign, again quantity.Day) string {
 	return "Not ready: " + List(why) + ". Look again on " + Weekday(again)
 }
 
-// Found says what a look found.
+// Found returns the sentence on what a look found.
 func Found(found []bedprep.Sign) string {
 	var all []string
 	for _, s := range found {
@@ -104,30 +104,28 @@ func Found(found []bedprep.Sign) string {
 	return List(all)
 }
 
-// TookItBack is the note of a green manure that was chopped in.
+// TookItBack is the note on a green manure that was worked in.
 const TookItBack = "the potash that it took is back"
 
-// StepWaits says that a step waits for one before it, StepTooSoon that what went before must
-// rest first.
+// StepWaits returns the sentence that a step waits for one before it.
 func StepWaits(before bedprep.StepID, says string) string {
 	return "“" + Lower(StepName(before, says)) + "” comes before it: tick it, or skip it, first"
 }
 
-// StepTooSoon says that what went before a step must rest first.
+// StepTooSoon returns the sentence that what went before a step must rest first.
 func StepTooSoon(first quantity.Day) string {
 	return "what went before it has its time until " + DayYear(first)
 }
 
-// PreparationRests says a distance between a step and the planting or the next.
+// PreparationRests words a distance between a step and the planting or the next.
 func PreparationRests(n quantity.Day) string { return Count(int(n), "day", "days") }
 
-// Brings says what a step puts on.
+// Brings returns the material and rate of a step.
 func (u Units) Brings(k material.Kind, rate quantity.Rate, total quantity.Mass) string {
 	return u.Mass(total) + " of " + Material(k) + ", " + u.Rate(rate)
 }
 
-// Hint says what a crop that comes asks of lime; reads is what the bed reads, 0 where nobody
-// tested it.
+// Hint returns the sentence of a liming hint; reads is the bed's pH, 0 when untested.
 func Hint(h bedprep.Hint, reads quantity.PH) string {
 	name := Capital(h.Crop.Name)
 	switch h.ID {

@@ -14,8 +14,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// facts are the figures of the core's tables that sentences speak of, by the name
-// that stands in braces in a sentence: no sentence restates one.
+// facts are figures of the core's tables by the name that stands in braces in sentences, so that no
+// sentence restates one.
 var facts = map[string]func(Units) string{
 	"top layer":       func(u Units) string { return u.Depth(soil.TopLayer) },
 	"overshot months": fact(whole(guard.OvershotMonths)),
@@ -117,7 +117,7 @@ func phOf[T ~float64](p T) func(Units) string { return fact(PH(quantity.PH(p))) 
 
 func days(d quantity.Day) func(Units) string { return fact(Count(int(d), "day", "days")) }
 
-// weeksOf says days as weeks: in words, or in digits.
+// weeksOf words days as weeks: in words, or in digits.
 func weeksOf(d quantity.Day, as ...string) func(Units) string {
 	if len(as) > 0 {
 		return fact(Count(int(d/7), "week", "weeks"))
@@ -134,13 +134,13 @@ func yearsOf(d quantity.Day) string {
 
 func whole[T ~int | ~int32](n T) string { return strconv.Itoa(int(n)) }
 
-// rates says a stretch of rates.
+// rates words a range of rates.
 func (u Units) rates(from, to quantity.Rate) string {
 	low, _, _ := strings.Cut(u.Rate(from), " ")
 	return low + " to " + u.Rate(to)
 }
 
-// say puts the core's figures into a sentence.
+// say fills the core's figures into a sentence.
 func (u Units) say(s string) string {
 	if !strings.Contains(s, "{") {
 		return s

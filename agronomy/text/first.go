@@ -2,7 +2,7 @@ package text
 
 import "zephyrfield/agronomy/dose"
 
-// firsts say why the first of several ways stands first.
+// firsts are the sentences on why the first option ranks first.
 var firsts = map[dose.Reason]string{
 	dose.Gentle:         "hydrated lime burns and comes after all others",
 	dose.Meets:          "it meets the whole need",
@@ -20,7 +20,7 @@ var firsts = map[dose.Reason]string{
 // ToBuy says that what is told is to be bought.
 const ToBuy = "What stands on your shelf does not do it: this is to buy."
 
-// AshKept says what becomes of ash that may not go on a bed.
+// AshKept returns the sentence on what becomes of ash that may not go on a bed.
 func AshKept(name string, barred bool) string {
 	if barred {
 		return Capital(name) + " goes on no bed: take it where the local collection has it."
@@ -28,5 +28,5 @@ func AshKept(name string, barred bool) string {
 	return Capital(name) + " may not go on here: keep it dry and lidded for a bed that wants it."
 }
 
-// First says why an option stands before the others; "" where there is none.
+// First returns the sentence on why an option stands before the others; "" where there is none.
 func First(why dose.Reason) string { return firsts[why] }

@@ -9,8 +9,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Check says whether a promise was kept, as far as two readings can tell, and what most likely stands behind it where it
-// was not.
+// Check returns the sentence on whether a promise was kept, within the error of two readings, and
+// otherwise the most likely reason.
 func Check(k forecast.Check, school soil.LimeMethod) string {
 	read := "read " + PH(k.Measured) + " where " + PH(k.Promised) + " was promised"
 	off := k.Miss()
@@ -31,7 +31,7 @@ func Check(k forecast.Check, school soil.LimeMethod) string {
 	return read
 }
 
-// whyMissed says what most likely stands behind a miss.
+// whyMissed returns the sentence on what most likely stands behind a miss.
 func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	short := k.Miss() < 0
 	either := func(a, b string) string {
@@ -61,7 +61,7 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	return ""
 }
 
-// Happened says what the last test of an application found, in a headline.
+// Happened returns the sentence on what the last test of an application found, in a headline.
 func Happened(k forecast.Check) string {
 	moved := float64(k.Measured - k.From)
 	says := "stood at " + PH(k.From) + ", and stands at " + PH(k.Measured)
@@ -83,15 +83,16 @@ func Happened(k forecast.Check) string {
 	}
 }
 
-// worthTelling is the least change of pH that is reported as one.
+// worthTelling is the least change of pH that is mentioned.
 const worthTelling = 0.1
 
-// besides are the methods as a bed is reported beside them; any other is its method.
+// besides are the names of methods that a bed is compared with; any other is "its method".
 var besides = map[soil.LimeMethod]string{soil.ByTable: "the texture table", soil.ByOrganicMatter: "organic matter and clay",
 	soil.ByMeasured: "its jars", soil.ByLabRate: "the lab’s figure", soil.BySMP: "the lab’s buffer pH",
 	soil.ByAdamsEvans: "the lab’s buffer pH", soil.ByMehlich: "the lab’s buffer pH"}
 
-// Taught says what a bed's readings say of the buffering that it has shown beside a method.
+// Taught returns the sentence on what a bed's readings say of the buffering that it has shown
+// beside a method.
 func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	beside := besides[school]
 	if l.Tests == 0 {
@@ -115,10 +116,10 @@ func Taught(l forecast.Learned, school soil.LimeMethod) string {
 // Beside names a method as a bed is reported beside it.
 func Beside(s soil.LimeMethod) string { return besides[s] }
 
-// noMatter is the share by which two needs may differ and be called the same.
+// noMatter is the largest relative difference of needs that counts as none.
 const noMatter = 0.03
 
-// taughtBy says that so many tests of a bed’s own have taught.
+// taughtBy returns the sentence that so many tests of a bed’s own have taught.
 func taughtBy(tests int) string {
 	if tests == 1 {
 		return "test has taught"
@@ -126,8 +127,8 @@ func taughtBy(tests int) string {
 	return Count(tests, "test", "tests") + " have taught"
 }
 
-// TaughtDose says how much what a bed has taught changes its need, beside what its method says; learned is whether the dose
-// follows it.
+// TaughtDose returns the sentence on how much learning changes a bed's need relative to its method;
+// learned is whether the dose uses it.
 func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
 	taught := taughtBy(l.Tests)
 	switch {
@@ -147,7 +148,8 @@ func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned boo
 	return "By what its own " + taught + " it wants " + u.Rate(own) + " of pure lime: " + how + "."
 }
 
-// Others says what a bed's neighbours say of the buffering that it has shown; "" where they say next to nothing.
+// Others returns the sentence on what a bed's neighbours say of the buffering that it has shown; ""
+// where they say next to nothing.
 func Others(o forecast.Others, school soil.LimeMethod) string {
 	p := o.Stubborn
 	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
@@ -157,15 +159,15 @@ func Others(o forecast.Others, school soil.LimeMethod) string {
 		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
 }
 
-// BatchTaught is what beds say of a batch that more of them got.
+// BatchTaught is what the beds that received a batch have shown of it.
 type BatchTaught struct {
 	Name   string
 	Factor forecast.Normal
 	Beds   int
 }
 
-// GardenTaught says what the beds of a garden say together: how far a way of testing reads off here, and how strong batches have
-// proved, where that is distinguished from nothing.
+// GardenTaught returns sentences on what the beds have shown together: each test method's offset
+// here and each batch's strength, where significant.
 func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (out []string) {
 	for _, row := range soil.Methods {
 		x, ok := bias[row.Method]
@@ -191,10 +193,10 @@ func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (
 	return out
 }
 
-// nineIn is how many sds hold nine in ten.
+// nineIn is the number of standard deviations of a 90 % interval.
 const nineIn = 1.6449
 
-// GoesBy says that a bed's dose follows what it has taught.
+// GoesBy returns the sentence that a bed's dose follows what it has taught.
 func GoesBy(l soil.Learned) string {
 	how := "as stubborn as " + besides[l.Beside] + " has it"
 	if math.Abs(l.Factor-1) > noMatter {
@@ -203,7 +205,8 @@ func GoesBy(l soil.Learned) string {
 	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
 }
 
-// asStubborn says how much a bed buffers beside what follows, as a factor of one decimal.
+// asStubborn returns the sentence on how much a bed buffers beside what follows, as a factor of one
+// decimal.
 func asStubborn(x float64) string {
 	if n := times(x); n != times(1) {
 		return n + " times as stubborn as "
@@ -213,7 +216,7 @@ func asStubborn(x float64) string {
 
 func times(x float64) string { return strconv.FormatFloat(x, 'f', 1, 64) }
 
-// Drifts says how a bed drifts from year to year.
+// Drifts returns the sentence on how a bed drifts from year to year.
 func (u Units) Drifts(s forecast.Spread) string {
 	rate := func(x float64) string { return u.Rate(quantity.Rate(math.Abs(x))) }
 	switch {
@@ -225,7 +228,7 @@ func (u Units) Drifts(s forecast.Spread) string {
 	return "By itself it stays about as it is."
 }
 
-// pulls name what moves a bed from year to year.
+// pulls are the names of the causes of drift.
 var pulls = map[string]string{forecast.PullRain: "rain", forecast.PullCrop: "crops", forecast.PullWater: "water",
 	forecast.PullFeed: "feeds and manure"}
 

@@ -18,25 +18,25 @@ func Mass(m quantity.Mass) string { return Units{}.Mass(m) }
 // MassExact returns an amount to the gram.
 func MassExact(m quantity.Mass) string { return Units{}.MassExact(m) }
 
-// Rate returns in grams per square metre.
+// Rate formats in grams per square metre.
 func Rate(r quantity.Rate) string { return Units{}.Rate(r) }
 
-// PH is spoken with one decimal.
+// PH formats with one decimal.
 func PH(p quantity.PH) string { return trim(float64(p), 1, 1) }
 
-// PH2 is for the working.
+// PH2 formats with two decimals, for the working.
 func PH2(p quantity.PH) string { return trim(float64(p), 2, 2) }
 
 // PPM returns a soil test figure.
 func PPM(c quantity.Concentration) string { return trim(float64(c), 0, 0) + " ppm" }
 
-// Percent drops needless decimals.
+// Percent formats without needless decimals.
 func Percent(p quantity.Percent) string { return trim(float64(p), 0, 1) + " %" }
 
-// Area returns in square metres.
+// Area formats in square metres.
 func Area(a quantity.Area) string { return Units{}.Area(a) }
 
-// Depth returns in centimetres.
+// Depth formats in centimetres.
 func Depth(d quantity.Depth) string { return Units{}.Depth(d) }
 
 // Day returns a day without its year: 28 Nov.
@@ -66,7 +66,7 @@ func Weekday(d quantity.Day) string {
 	return d.Time().Format("Mon 2 Jan")
 }
 
-// NearDay says the year only when it is not that of today.
+// NearDay words the year only when it is not that of today.
 func NearDay(d, today quantity.Day) string {
 	if d.IsZero() || d.Year() == today.Year() {
 		return Day(d)
@@ -74,10 +74,10 @@ func NearDay(d, today quantity.Day) string {
 	return DayYear(d)
 }
 
-// Temperature returns in whole degrees.
+// Temperature formats in whole degrees.
 func Temperature(t quantity.Temperature) string { return trim(float64(t), 0, 0) + " °C" }
 
-// Count says a number with its noun.
+// Count words a number with its noun.
 func Count(n int, one, many string) string {
 	if n == 1 {
 		return "1 " + one
@@ -85,7 +85,8 @@ func Count(n int, one, many string) string {
 	return strconv.Itoa(n) + " " + many
 }
 
-// Cored says how many cores are taken, and at how many stops where they are taken close together.
+// Cored returns the sentence on how many cores are taken, and at how many stops where they are
+// taken close together.
 func Cored(cores, stops int) string {
 	says := Count(cores, "core", "cores")
 	if stops < cores && stops > 0 {
@@ -97,7 +98,7 @@ func Cored(cores, stops int) string {
 	return says
 }
 
-// Spelled says small numbers as words: "Two goes".
+// Spelled returns small numbers as words: "Two goes".
 func Spelled(n int) string {
 	small := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}
 	if n >= 0 && n < len(small) {
@@ -151,7 +152,7 @@ func num(x float64, high int) string { return trim(x, 0, high) }
 
 func sprintf(f string, a ...any) string { return fmt.Sprintf(f, a...) }
 
-// Sentence returns a phrase its capital and its full stop.
+// Sentence returns a phrase with capital and full stop.
 func Sentence(s string) string {
 	s = Capital(strings.TrimSpace(s))
 	if s == "" || strings.HasSuffix(s, ".") || strings.HasSuffix(s, "?") {
@@ -160,7 +161,7 @@ func Sentence(s string) string {
 	return s + "."
 }
 
-// Off returns how far a pH lies outside a band; what rounds to nothing is reported so.
+// Off returns a distance outside a band, "at its edge" if it rounds to nothing.
 func Off(off quantity.PH) string {
 	if off < 0.05 {
 		return "less than 0.1"

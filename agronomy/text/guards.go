@@ -15,10 +15,10 @@ type Guarded struct {
 	Says, Lifts string
 }
 
-// Guard puts a finding into words, in metric.
+// Guard returns a finding in words, in metric.
 func Guard(f guard.Finding) Guarded { return Units{}.Guard(f) }
 
-// Guard puts a finding into words.
+// Guard returns a finding in words.
 func (u Units) Guard(f guard.Finding) Guarded {
 	g := Guarded{ID: f.ID, Level: f.Level}
 	if w, ok := guards[f.ID]; ok {
@@ -38,10 +38,10 @@ func (u Units) Guard(f guard.Finding) Guarded {
 	return g
 }
 
-// Guards puts findings into words, in metric.
+// Guards returns findings in words, in metric.
 func Guards(fs []guard.Finding) []Guarded { return Units{}.Guards(fs) }
 
-// Guards puts findings into words.
+// Guards returns findings in words.
 func (u Units) Guards(fs []guard.Finding) []Guarded {
 	out := make([]Guarded, len(fs))
 	for i, f := range fs {
@@ -64,20 +64,20 @@ func (u Units) rate(v working.Values, n string) string { return u.Rate(quantity.
 
 func p1(v working.Values, n string) string { return PH(quantity.PH(v.N(n))) }
 
-// onTop reports whether what a guard speaks of lands on the top 5 cm of a layered
-// reading.
+// onTop reports whether a guard's material lands on the top 5 cm of a layered reading.
 func onTop(v working.Values) bool { return v.N("layered") == 1 && v.Text("worked") != "dug" }
 
-// chance says how many in a hundred.
+// chance returns the sentence on how many in a hundred.
 func chance(v working.Values) string { return num(v.N("chance"), 0) }
 
-// NoDoseOfHeaps says why a heap gets no dose, and what to test instead.
+// NoDoseOfHeaps returns the sentence on why a heap gets no dose, and what to test instead.
 func NoDoseOfHeaps() string {
 	g := Guard(guard.Finding{ID: "heap-no-dose"})
 	return g.Says + " " + g.Lifts
 }
 
-// byPace chooses what removes the warning of ending past the range: where the careful pace is gone by, it is not named.
+// byPace chooses what lifts the warning of ending past the range; the careful pace is not named if
+// it is already in use.
 func byPace(v working.Values, careful, allAtOnce string) string {
 	if v.N("careful") == 1 {
 		return careful
@@ -465,5 +465,5 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 }
 
-// Barred says why an ash goes on no growing ground.
+// Barred returns the sentence on why an ash goes on no growing ground.
 func Barred[T ~string](source T) string { return Name(source) + " went into this batch" }

@@ -11,8 +11,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// household is a measure that is assumed until the gardener has weighed one: handfuls, or
-// cups where a handful is no measure for it.
+// household is the assumed measure until the gardener has weighed one: handfuls, or cups.
 type household struct {
 	family    material.Family
 	gram      func(material.Loose) quantity.Mass
@@ -30,25 +29,24 @@ var households = []household{
 	{material.Sulfur, func(l material.Loose) quantity.Mass { return material.CupLitres * l.Litre }, "cup", "cups"},
 }
 
-// Scoop is the gardener’s own measure of a material: its name, and what a level one of it
-// weighs.
+// Scoop is the gardener's own measure of a material: its name and the mass of a level one.
 type Scoop struct {
 	Name string
 	Of   quantity.Mass
 }
 
-// Level says how many level ones an amount is: 22 level scoops.
+// Level returns the sentence on how many level ones an amount is: 22 level scoops.
 func (s Scoop) Level(total quantity.Mass) string {
 	return Scoops(total, s.Of).Of("level "+s.Name, "level "+s.Name+"s")
 }
 
-// Bare says the same in the fewest words: 22 scoops.
+// Bare words the same in the fewest words: 22 scoops.
 func (s Scoop) Bare(total quantity.Mass) string { return Scoops(total, s.Of).Of(s.Name, s.Name+"s") }
 
-// Scooped is how many scoops, handfuls or cups an amount is, counted in half ones.
+// Scooped is a number of scoops, handfuls or cups, in halves.
 type Scooped int
 
-// halvesBelow is the count from which on half a one is a tenth at the most, and is let go.
+// halvesBelow is the count from which on a half is at most a tenth and is dropped.
 const halvesBelow = 5
 
 // Scoops returns how many level scoops an amount is: whole ones, or to the half where there are
@@ -61,10 +59,10 @@ func Scoops(total, scoop quantity.Mass) Scooped {
 	return 2 * Scooped(math.Round(x))
 }
 
-// Number returns how many that is.
+// Number returns the number as a float.
 func (n Scooped) Number() float64 { return float64(n) / 2 }
 
-// Whole returns how many whole ones it is; false where half a one is among them.
+// Whole returns the number if it is whole; false otherwise.
 func (n Scooped) Whole() (int, bool) { return int(n / 2), n%2 == 0 }
 
 // String returns the figure: 2½.
@@ -79,7 +77,7 @@ func (n Scooped) String() string {
 	return strconv.Itoa(whole) + "½"
 }
 
-// Of says it of what is counted: 2½ cups.
+// Of words it of what is counted: 2½ cups.
 func (n Scooped) Of(one, many string) string {
 	switch {
 	case n <= 0:
@@ -93,13 +91,13 @@ func (n Scooped) Of(one, many string) string {
 // quart is a US quart in litres.
 const quart = 0.946353
 
-// Measure says an amount in metric measures.
+// Measure words an amount in metric measures.
 func Measure(k material.Kind, total quantity.Mass, scoop *Scoop) string {
 	return Units{}.Measure(k, total, scoop)
 }
 
-// Measure says an amount in the gardener's own scoop, or about how many
-// handfuls or cups; "" when there is no measure for it.
+// Measure words an amount in the gardener's own scoop, or about how many handfuls or cups; "" when
+// there is no measure for it.
 func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) string {
 	if scoop != nil {
 		return scoop.Level(total)
@@ -120,8 +118,8 @@ func (u Units) Measure(k material.Kind, total quantity.Mass, scoop *Scoop) strin
 	return ""
 }
 
-// loose says litres as they are measured with what stands about: to the half litre, and
-// from a bucket on in buckets and litres; quarts where pounds are read.
+// loose words litres as they are measured with what stands about: to the half litre, and from a
+// bucket on in buckets and litres; quarts where pounds are read.
 func (u Units) loose(litres float64) string {
 	one, many := "litre", "litres"
 	if u.WeightIn != "" {
@@ -138,8 +136,8 @@ func (u Units) loose(litres float64) string {
 	return says
 }
 
-// Amount says an amount in a line: in the gardener's own scoop with what it weighs, where
-// one was weighed.
+// Amount words an amount in a line: in the gardener's own scoop with what it weighs, where one was
+// weighed.
 func (u Units) Amount(total quantity.Mass, scoop *Scoop) string {
 	if scoop == nil {
 		return u.Mass(total)
@@ -147,7 +145,7 @@ func (u Units) Amount(total quantity.Mass, scoop *Scoop) string {
 	return scoop.Level(total) + " (" + u.Mass(total) + ")"
 }
 
-// OutOf says how much of all there is: 47 of 90 scoops.
+// OutOf returns the sentence on how much of all there is: 47 of 90 scoops.
 func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
 	if scoop == nil {
 		return u.Mass(part) + " of " + u.Mass(all)
@@ -155,12 +153,11 @@ func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
 	return Scoops(part, scoop.Of).String() + " of " + scoop.Bare(all)
 }
 
-// Told is an amount as it is taken to the bed: a figure, what it counts, and the same
-// otherwise.
+// Told is an amount as carried to the bed: a figure, its unit, and the same in another unit.
 type Told struct{ Big, Unit, Aside string }
 
-// Told says an amount in the gardener's own scoop, with what it weighs; else by weight,
-// with about how many handfuls or cups that is.
+// Told words an amount in the gardener's own scoop, with what it weighs; else by weight, with about
+// how many handfuls or cups that is.
 func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	mass := u.Mass(total)
 	if scoop != nil && Scoops(total, scoop.Of) > 0 {
@@ -171,8 +168,8 @@ func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	return Told{big, unit, u.Measure(k, total, scoop)}
 }
 
-// InHand says an amount as it is taken up: in the gardener's own scoop; a few handfuls,
-// with what one is taken to weigh; else as Reported.
+// InHand words an amount as it is taken up: in the gardener's own scoop; a few handfuls, with what
+// one is taken to weigh; else as Reported.
 func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 	m, _ := material.Find(k)
 	for _, h := range households {
@@ -201,7 +198,7 @@ const (
 	badGround = "Where lead, old paint, industrial fill or a spill is possible, ask the local authority and a licensed professional"
 )
 
-// safety is what to wear and to mind, by family: the one table of it.
+// safety is what to wear and to mind, by family.
 var safety = map[material.Family][]string{
 	material.Ash: {dusty, calm, caustic, away, noMix,
 		"Keep it in a lidded metal bin on stone, away from walls: embers last for days", byRule, badGround},
@@ -240,7 +237,7 @@ func Safety(k material.Kind) []string {
 	return out
 }
 
-// kit is the same in the fewest words, for the day's sheet.
+// kit is a short list of protection, for the day sheet.
 var kit = map[material.Family][]string{
 	material.Ash: {"Gloves", "eye cover", "dust mask", "pets indoors"}, material.Lime: {"Gloves", "eye cover", "dust mask"},
 	material.HydratedLime: {"Gloves", "eye cover", "dust mask"}, material.Aluminium: {"Gloves", "eye cover", "dust mask"},
@@ -257,7 +254,7 @@ func Kit(k material.Kind) []string {
 	return kit[m.Family]
 }
 
-// Method says how a material is put on ground worked so.
+// Method returns the sentence on how a material is put on ground worked so.
 func (u Units) Method(k material.Kind, worked soil.Worked, depth quantity.Depth) string {
 	m, _ := material.Find(k)
 	water := ", then water lightly"
@@ -273,7 +270,7 @@ func (u Units) Method(k material.Kind, worked soil.Worked, depth quantity.Depth)
 	return "Spread evenly on top, brush off the leaves" + water + "."
 }
 
-// measureNames are what measures are called: one, and many.
+// measureNames are singular and plural.
 var measureNames = map[material.Measure][2]string{
 	material.Barrows: {"barrow", "barrows"}, material.Buckets: {"bucket", "buckets"}, material.Handfuls: {"handful", "handfuls"},
 	material.HandfulsM2: {"handful a m²", "handfuls a m²"}, material.Cups: {"cup", "cups"}, material.Litres: {"litre", "litres"},
@@ -283,12 +280,12 @@ var measureNames = map[material.Measure][2]string{
 // MeasureName returns what many of a measure are called.
 func MeasureName(m material.Measure) string { return measureNames[m][1] }
 
-// TellMeasure says an amount as it was entered: 3 barrows.
+// TellMeasure formats an amount as it was entered: 3 barrows.
 func TellMeasure(n float64, m material.Measure) string {
 	return Tell(n, measureNames[m][0], measureNames[m][1])
 }
 
-// Tell says how many there are, parts of one too: 1.5 barrows.
+// Tell formats a count with its unit: 1.5 barrows.
 func Tell(n float64, one, many string) string {
 	if n == 1 {
 		many = one

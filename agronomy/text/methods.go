@@ -5,7 +5,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// whys say in a sentence what a choice between rules means.
+// whys are one-sentence explanations of the methods.
 var whys = map[string]string{
 	"table": "Old soil-survey figures by texture: all that is needed is a pH. Good to about a half either way. The usual " +
 		"choice, since a pH is what most gardens have.",
@@ -44,7 +44,7 @@ var whys = map[string]string{
 	"warm":        "Warm, weathered soils: the milder column.",
 }
 
-// questions name the matters that growers differ on.
+// questions are the names of the questions.
 var questions = map[string]string{
 	"buffering": "How stubborn the soil is", "ash": "How strong ash counts", "act": "When to step in",
 	"pace":   "How much at first",
@@ -52,20 +52,20 @@ var questions = map[string]string{
 	"water":  "What hard water counts for", "tomato_ash": "Ash near tomatoes", "fizz": "What two jars are good for",
 }
 
-// Question names a matter that growers differ on.
+// Question returns the name of a question.
 func Question(name string) string { return questions[name] }
 
-// Why says in a sentence what a choice means.
+// Why words in a sentence what a choice means.
 func Why[T ~string](id T) string { return Units{}.say(whys[string(id)]) }
 
-// stands say why a method leaves a bed alone.
+// stands are the sentences on why a method leaves a bed alone.
 var stands = map[crop.Stand]string{
 	crop.InBand:  "that is where the crop wants it",
 	crop.Patient: "the school you chose does not step in here",
 	crop.Drifts:  "too sweet by less than {drifts}: soil drifts down by itself, so it is left to",
 }
 
-// Stand says why a method leaves a bed alone.
+// Stand returns the sentence on why a method leaves a bed alone.
 func Stand(v working.Values) string {
 	s := crop.Stand(v.Text("stand"))
 	if s == crop.TooClose {

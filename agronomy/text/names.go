@@ -88,11 +88,11 @@ func Crop(id string) string {
 	if id == "" {
 		return "this crop"
 	}
-	// A crop of the gardener's own is called by its name in kebab case.
+	// A crop of the gardener's own has its name in kebab case as id.
 	return strings.ReplaceAll(id, "-", " ")
 }
 
-// Limit says what kept an option from meeting the need.
+// Limit returns the sentence on what kept an option from meeting the need.
 func Limit(id string) string {
 	return Units{}.limit(id)
 }
@@ -158,7 +158,7 @@ func Brief(k material.Kind) string {
 	return m.Name
 }
 
-// freeLime says a class of free lime in per cent of the soil.
+// freeLime words a class of free lime in per cent of the soil.
 func freeLime(f soil.FreeLime) string {
 	low, high := f.Range()
 	switch last := len(soil.FreeLimeClasses) - 1; {
@@ -174,7 +174,7 @@ func freeLime(f soil.FreeLime) string {
 	return num(float64(low), 1) + " to " + Percent(high) + " free lime"
 }
 
-// FreeLime says a class of free lime, and what is assumed.
+// FreeLime words a class of free lime, and what is assumed.
 func FreeLime(f soil.FreeLime) string {
 	says := freeLime(f)
 	if share := f.Share(); share > 0 {

@@ -1,6 +1,6 @@
 package text
 
-// winters tell a climate by what its winter and summer are like.
+// winters describe a climate by its winter and summer.
 var winters = map[string][2]string{
 	"maritime":       {"Mild and wet", "some frost"},
 	"continental":    {"Cold, hot summers", "long frost"},
@@ -18,8 +18,8 @@ func Winter(climate string) (name, frost string) {
 	return w[0], w[1]
 }
 
-// sowings tell how soon a crop goes in.
+// sowings describe how soon a crop is sown.
 var sowings = map[string]string{"grows": "grows now", "soon": "within weeks", "later": "in spring"}
 
-// Sowing says how soon a crop goes in.
+// Sowing returns the sentence on how soon a crop goes in.
 func Sowing(when string) string { return sowings[when] }

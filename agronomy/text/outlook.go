@@ -7,13 +7,14 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Factor says a factor with two places, Whole a figure with none, Signed a change of pH with its sign.
+// Factor words a factor with two places, Whole a figure with none, Signed a change of pH with its
+// sign.
 func Factor(x float64) string { return num(x, 2) }
 
-// Whole says a figure with no places.
+// Whole words a figure with no places.
 func Whole(x float64) string { return num(x, 0) }
 
-// Signed says a change of pH with its sign.
+// Signed formats a change of pH with its sign.
 func Signed(x float64) string {
 	switch s := PH2(quantity.PH(math.Abs(x))); {
 	case s == PH2(0):
@@ -25,7 +26,7 @@ func Signed(x float64) string {
 	}
 }
 
-// SignedPH says a change as it is spoken of, to a tenth.
+// SignedPH formats a change of pH to a tenth.
 func SignedPH(x quantity.PH) string {
 	switch s := PH(quantity.PH(math.Abs(float64(x)))); {
 	case s == PH(0):
@@ -37,7 +38,7 @@ func SignedPH(x quantity.PH) string {
 	}
 }
 
-// Mover names what moved a bed.
+// Mover returns the name of a cause of change.
 func Mover(m forecast.Move) string {
 	switch {
 	case m.Kind != "":
@@ -48,10 +49,10 @@ func Mover(m forecast.Move) string {
 	return pulls[m.ID]
 }
 
-// hardlyMoves is the yearly change of pH that is reported as none.
+// hardlyMoves is the yearly change of pH below which there is none to report.
 const hardlyMoves = 0.02
 
-// SeasonTitle says what a bed does by itself, in a headline.
+// SeasonTitle returns the sentence on what a bed does by itself, in a headline.
 func SeasonTitle(name string, yearly float64) string {
 	by := PH2(quantity.PH(math.Abs(yearly))) + " a year"
 	switch {
@@ -64,17 +65,17 @@ func SeasonTitle(name string, yearly float64) string {
 	}
 }
 
-// Course is where a bed goes against its band.
+// Course is a bed's outlook relative to its band.
 type Course struct {
-	// In is set where it is in its band now; Comes is when it comes into it else, Leaves when it leaves it; no day: not
-	// within five years.
+	// In is set when it is in its band now; Comes is when it will enter, Leaves when it will leave;
+	// 0: not within five years.
 	In            bool
 	Comes, Leaves quantity.Day
-	// Planned is how many applications are planned.
+	// Planned is the number of planned applications.
 	Planned int
 }
 
-// SeasonAside says where a bed goes against its band.
+// SeasonAside returns the sentence on a bed's outlook relative to its band.
 func SeasonAside(c Course) string {
 	with := "left alone"
 	if c.Planned > 0 {
@@ -93,7 +94,7 @@ func SeasonAside(c Course) string {
 	return with + ", it does not come into its band within five years"
 }
 
-// DoseHolds says how long today's dose would hold a bed.
+// DoseHolds returns the sentence on how long today's dose would hold a bed.
 func DoseHolds(name string, c Course) string {
 	switch {
 	case !c.In && c.Comes == 0:
@@ -108,15 +109,15 @@ func DoseHolds(name string, c Course) string {
 	return name + " would hold it in its band for five years and more."
 }
 
-// Potash is what came and went between two readings of potassium, g K₂O/m² a year.
+// Potash is what came and went between two potassium readings, g K₂O/m² a year.
 type Potash struct {
 	From, To         quantity.Concentration
 	Brought, Carried quantity.Rate
-	// Named is what of the change those two and leaching come to.
+	// Named is the change that these and leaching explain.
 	Named quantity.Concentration
 }
 
-// PotashMoved says what moved potassium.
+// PotashMoved returns the sentence on what moved potassium.
 func (u Units) PotashMoved(p Potash) string {
 	says := "Potassium stayed near " + PPM(p.To)
 	switch d := float64(p.To - p.From); {
@@ -132,16 +133,18 @@ func (u Units) PotashMoved(p Potash) string {
 	return says
 }
 
-// kStays is the share by which potassium may differ and be called the same: what one reading is good to.
+// kStays is the largest relative difference of potassium that counts as unchanged, about one
+// reading's error.
 const kStays = 0.08
 
-// LevelSays says where all readings of a bed say that it stood.
+// LevelSays returns the sentence on where all readings of a bed say that it stood.
 func LevelSays(l forecast.Spread) string {
 	return "By all its readings up to " + DayYear(l.Date) + " it stood at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
 		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
 }
 
-// PotassiumTitle says how potassium went between its last two readings, and how it stands.
+// PotassiumTitle returns the sentence on how potassium went between its last two readings, and how
+// it stands.
 func PotassiumTitle(before, last, critical quantity.Concentration) string {
 	says := "Potassium steady near " + PPM(last)
 	switch d := float64(last - before); {
@@ -153,7 +156,7 @@ func PotassiumTitle(before, last, critical quantity.Concentration) string {
 	return says + isShort(last, critical)
 }
 
-// PotassiumBrief says the same where there is little room.
+// PotassiumBrief words the same where there is little room.
 func PotassiumBrief(before, last, critical quantity.Concentration) string {
 	says := "Potassium steady near " + PPM(last)
 	switch d := float64(last - before); {

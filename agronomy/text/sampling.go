@@ -8,7 +8,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// reasons say why two beds must not share a sample.
+// reasons are the sentences on why two beds must not share a sample.
 var reasons = map[sampling.ReasonID]func(u Units, v working.Values) string{
 	sampling.OtherUse: func(u Units, v working.Values) string {
 		return sprintf("%s and %s", Name(v.Text("a")), Name(v.Text("b")))
@@ -46,16 +46,16 @@ var families = map[string]string{"lime": "lime", "hydrated-lime": "hydrated lime
 	"iron-sulfate":      "iron sulfate", "ammonium-sulfate": "ammonium sulfate", "urea": "urea", "potash": "potassium sulfate",
 	"organic": "compost"}
 
-// cropGroups say what ground a group of crops wants.
+// cropGroups are the names of the crop groups.
 var cropGroups = map[string]string{"acid": "acid", "sour": "sour", "middle": "middling", "sweet": "sweet"}
 
-// Reason says in the reader's units why two beds must not share a sample.
+// Reason words in the reader's units why two beds must not share a sample.
 func (u Units) Reason(r sampling.Reason) string { return u.say(reasons[r.ID](u, r.With)) }
 
-// Reasons says all of them in one line.
+// Reasons joins the sentences of reasons in one line.
 func Reasons(rs []sampling.Reason) string { return Units{}.Reasons(rs) }
 
-// Reasons says all of them in the reader's units.
+// Reasons words all of them in the reader's units.
 func (u Units) Reasons(rs []sampling.Reason) string {
 	out := make([]string, len(rs))
 	for i, r := range rs {
@@ -64,10 +64,10 @@ func (u Units) Reasons(rs []sampling.Reason) string {
 	return strings.Join(out, "; ")
 }
 
-// dues say why a bed belongs on a round.
+// dues are the sentences on why a bed belongs on a round.
 var dues = map[sampling.Due]string{sampling.Confirm: "a surprising test to confirm",
 	sampling.NeverRead: "never read", sampling.RetestDue: "retest due",
 	sampling.LookDue: "not read for long", sampling.WeakMethod: "last read by a weak method"}
 
-// DueFor says why a bed belongs on a round, "" when it does not yet.
+// DueFor returns the sentence on why a bed belongs on a round, "" when it does not yet.
 func DueFor(d sampling.Due) string { return dues[d] }

@@ -7,8 +7,8 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Strength says how strong a batch is beside pure lime, with its doubt; "" for what
-// moves no pH.
+// Strength returns the sentence on how strong a batch is beside pure lime, with its doubt; "" for
+// what moves no pH.
 func Strength(w material.Worth) string {
 	in100 := 100 * w.EffectiveCCE
 	switch {
@@ -20,10 +20,10 @@ func Strength(w material.Worth) string {
 	return ""
 }
 
-// Cubic says a volume of stacked wood.
+// Cubic words a volume of stacked wood.
 func Cubic(m3 float64) string { return num(m3, 1) + " m³" }
 
-// does is what each material is for, and what it is not for, in one line.
+// does is the use of each material, and its limits, in one line.
 var does = map[material.Kind]string{
 	"calcitic-lime":            "Raises pH over months.",
 	"dolomitic-lime":           "Raises pH slowly and brings magnesium.",
@@ -75,7 +75,8 @@ var does = map[material.Kind]string{
 	"plant-feed":               "Mostly water: a drink, no dose.",
 }
 
-// MagnesiumLow says what answers low magnesium: so much of each, half of it before a test where one figure stands alone.
+// MagnesiumLow returns the sentence on what answers low magnesium: so much of each, half of it
+// before a test where one figure stands alone.
 func MagnesiumLow(read quantity.Concentration, ways []string, half bool) string {
 	says := sprintf("Magnesium is low, %s: %s", PPM(read), strings.Join(ways, ", or "))
 	if half {
@@ -84,7 +85,7 @@ func MagnesiumLow(read quantity.Concentration, ways []string, half bool) string 
 	return says + "."
 }
 
-// Does says what a material is for.
+// Does returns the sentence on what a material is for.
 func Does(m material.Material) string { return Units{}.say(does[m.Kind]) }
 
 // whyBarred says what is wrong with an ash of each source.
@@ -100,13 +101,14 @@ var whyBarred = map[material.Source]string{
 	material.Driftwood:   "The sea’s salt stays in the ash.",
 }
 
-// WhyBarred says why ash of a source goes on no growing ground; "" for clean wood.
+// WhyBarred returns the sentence on why ash of a source goes on no growing ground; "" for clean
+// wood.
 func WhyBarred(s material.Source) string { return whyBarred[s] }
 
 // Family returns the plain name of a family.
 func Family(f material.Family) string { return families[string(f)] }
 
-// Clip shortens a text to so many letters, with a sign that more belongs to it.
+// Clip shortens a text to a number of letters, with an ellipsis.
 func Clip(s string, most int) string {
 	if r := []rune(s); len(r) > most {
 		return strings.TrimRight(string(r[:most-1]), " ,") + "…"

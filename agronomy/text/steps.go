@@ -11,14 +11,14 @@ import (
 // Line is a step of a working in words.
 type Line struct {
 	ID string
-	// Label says what was found, Value is the figure, How the sum behind it.
+	// Label is the result's name, Value the figure, How its computation.
 	Label, Value, How string
 	Source            string
 }
 
 type sentence func(v working.Values, r working.Value) (label, how string)
 
-// Step puts one step into words.
+// Step returns one step in words.
 func Step(s working.Step) Line {
 	l := Line{ID: s.ID, Value: Value(s.Result), Source: Units{}.say(sources[s.Source])}
 	if f, ok := steps[s.ID]; ok {
@@ -28,7 +28,7 @@ func Step(s working.Step) Line {
 	return l
 }
 
-// Steps puts a working into words.
+// Steps returns a working in words.
 func Steps(ss []working.Step) []Line {
 	out := make([]Line, len(ss))
 	for i, s := range ss {
@@ -97,7 +97,7 @@ func pieces(v working.Values, each func(share, slope float64) string) string {
 
 const tonRate = float64(quantity.ShortTonPerAcre)
 
-// taken names what was taken for granted.
+// taken are the names of assumed values.
 var taken = map[string]string{
 	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read",
 	"buffering": "school",
@@ -105,7 +105,7 @@ var taken = map[string]string{
 	"crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
 }
 
-// Taken says one thing that was taken for granted.
+// Taken returns the sentence on an assumed value.
 func Taken(v working.Value) string {
 	name := taken[v.Name]
 	switch v.Unit {
@@ -117,7 +117,7 @@ func Taken(v working.Value) string {
 	return name + " " + Value(v)
 }
 
-// worth says how strong a material is beside pure lime.
+// worth returns the sentence on how strong a material is beside pure lime.
 func worth(percent float64) string {
 	if percent < 0 {
 		return num(-percent/100, 2) + " g of lime cancelled by 1 g"
@@ -373,7 +373,7 @@ var steps = map[string]sentence{
 	},
 }
 
-// sources name where a rule comes from.
+// sources are the citations of rules.
 var sources = map[string]string{
 	"soil-survey":  "Ground limestone by texture, soil surveys of the 1950s",
 	"sulfur-table": "Printed sulfur table, lb/acre for 7 in to pH {sulfur from}",

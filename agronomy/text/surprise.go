@@ -4,7 +4,7 @@ import (
 	"zephyrfield/agronomy/forecast"
 )
 
-// Surprised says of a test that it is not what was expected, and what to do about it.
+// Surprised words of a test that it is not what was expected, and what to do about it.
 func Surprised(s *forecast.Surprise) string {
 	says := sprintf("%s read, %s expected. ", PH(s.Read.PH), PH(s.Expected))
 	if s.More {
@@ -13,7 +13,7 @@ func Surprised(s *forecast.Surprise) string {
 	return says + "Test it once more, on " + DayYear(s.Test) + " or later, before anything goes on."
 }
 
-// Confirmed says what a confirming test said of a surprising one.
+// Confirmed returns the sentence on what a confirming test said of a surprising one.
 func Confirmed(v *forecast.Verdict) string {
 	if v.Stood {
 		return sprintf("The surprising test of %s (%s, %s expected) was right: this one agrees.", DayYear(v.First.Date), PH(v.First.PH),

@@ -2,7 +2,7 @@ package text
 
 import "zephyrfield/agronomy/symptom"
 
-// seenSigns tell what is seen, and what it points to.
+// seenSigns are the name of each symptom and what it points to.
 var seenSigns = map[string][2]string{
 	"green-veins": {"Yellow leaves, green veins",
 		"It points to a pH that locks iron up, not to hunger: read the pH before anything goes on."},
@@ -18,19 +18,19 @@ var seenSigns = map[string][2]string{
 	"rotten-smell":       {"Few worms, a rotten smell", "Air and water first: loosen, drain, add organic matter."},
 }
 
-// SymptomName returns what is seen.
+// SymptomName returns a symptom's name.
 func SymptomName(id string) string { return seenSigns[id][0] }
 
-// SymptomSays returns what it points to.
+// SymptomSays returns what a symptom points to.
 func SymptomSays(id string) string { return seenSigns[id][1] }
 
-// signTests are the tests that would tell, as they stand after “ask”.
+// signTests are the tests, worded to follow "ask".
 var signTests = map[symptom.Test]string{symptom.PH: "read the pH", symptom.Iron: "iron", symptom.Potassium: "have potassium tested",
 	symptom.Phosphor: "phosphorus", symptom.Calcium: "have calcium tested", symptom.Apart: "sample that place apart",
 	symptom.Nitrogen: "look at nitrogen",
 	symptom.Air:      "look at air and water"}
 
-// SymptomAsks returns the first thing to do about a sign.
+// SymptomAsks returns the first thing to do about a symptom.
 func SymptomAsks(id string) string {
 	s, ok := symptom.Find(id)
 	if !ok {

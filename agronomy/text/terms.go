@@ -1,13 +1,13 @@
 package text
 
-// Term is a word with what it means, in one sentence.
+// Term is a term with its explanation in one sentence.
 type Term struct {
 	ID, Word, Says string
-	// Forms are how it stands in a sentence.
+	// Forms are its forms in a sentence.
 	Forms []string
 }
 
-// House are the house's own words: the first of each on a page can be tapped.
+// House are this program's own terms: the first of each on a page can be tapped.
 var House = []Term{
 	{"sour", "Sour", "Below the pH that the crop likes best; lime or ash sweetens it.", []string{"sour"}},
 	{"sweet", "Too sweet", "Above the pH that the crop likes best; it is mostly left alone, and sulfur lowers it where that can work.",
@@ -23,7 +23,7 @@ var House = []Term{
 	{"doubt", "Doubt", "How far off a figure may be: two times in three it lies within it.", []string{"doubt"}},
 }
 
-// Field are the terms of the field, as a lab or a book has them.
+// Field are the technical terms of labs and books.
 var Field = []Term{
 	{"buffering", "Buffering", "How far a soil holds its pH against lime or acid; here it is called how stubborn it is.", nil},
 	{"cec", "Cation exchange capacity",

@@ -7,20 +7,19 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Units are those that a reader has chosen, each by its id; the zero value is
-// metric. The working is computed in metric whatever they are.
+// Units are the reader's chosen units by id; the zero value is metric. The working is always
+// computed in metric.
 type Units struct {
 	AreaIn, DepthIn, WeightIn, RateIn string
 }
 
-// unit is a row of the table of units: what it is called and how many of the
-// inside unit one is.
+// unit is a row of the table of units: its name and its size in internal units.
 type unit struct {
 	id, name string
 	size     float64
 }
 
-// The units that can be chosen, the usual first. Lengths go with the areas.
+// The units on offer, the default first. Length units follow area units.
 var (
 	areaUnits   = []unit{{"", "m²", 1}, {"ft2", "ft²", float64(quantity.SquareFoot)}}
 	lengthUnits = []unit{{"", "m", 1}, {"ft2", "ft", 0.3048}}
@@ -62,16 +61,15 @@ func (u Units) Known() bool {
 		find(weightUnits, u.WeightIn).id == u.WeightIn && find(rateUnits, u.RateIn).id == u.RateIn
 }
 
-// Scale is a unit that a form takes figures in.
+// Scale is the unit of a form's field.
 type Scale struct {
-	// Name is what it is called, Size how many of the inside unit one is: metres,
-	// grams or g/m².
+	// Name is the unit's name, Size its size in metres, grams or g/m².
 	Name string
 	Size float64
 }
 
-// Handy returns what is usual, as a person begins with it in this unit: as it is in metres and
-// kilograms, whole feet, inches and pounds.
+// Handy returns a default value in this unit: as it is in metres and kilograms, rounded to whole
+// feet, inches and pounds.
 func (s Scale) Handy(usual float64) float64 {
 	if tens := math.Log10(s.Size); tens == math.Trunc(tens) {
 		return usual
@@ -104,7 +102,7 @@ func (u Units) Samples() Scale {
 	return Scale{"g", 1}
 }
 
-// Corer says how wide a corer is.
+// Corer returns the sentence on how wide a corer is.
 func (u Units) Corer(d quantity.Depth) string {
 	in := u.Corers()
 	return trim(float64(d)/in.Size, 0, 2) + " " + in.Name
@@ -146,8 +144,8 @@ func (u Units) MassExact(m quantity.Mass) string {
 	return trim(float64(m/quantity.OunceAvoirdupois), 0, 2) + " oz"
 }
 
-// Rate is whole grams per square metre, tenths below 10, kilograms from 2000;
-// or three figures of the unit that was chosen.
+// Rate formats whole grams per square metre, tenths below 10, kilograms from 2000; or three
+// significant figures in the chosen unit.
 func (u Units) Rate(r quantity.Rate) string {
 	if u.RateIn == "" {
 		if math.Abs(float64(r)) >= 2000 {
@@ -168,7 +166,7 @@ func (u Units) Rate(r quantity.Rate) string {
 	return trim(v, 0, d) + " " + x.name
 }
 
-// Area keeps one decimal below 100.
+// Area formats with one decimal below 100.
 func (u Units) Area(a quantity.Area) string {
 	x := find(areaUnits, u.AreaIn)
 	v := float64(a) / x.size
@@ -179,20 +177,19 @@ func (u Units) Area(a quantity.Area) string {
 	return trim(v, 0, d) + " " + x.name
 }
 
-// Depth returns in centimetres or inches.
+// Depth formats in centimetres or inches.
 func (u Units) Depth(d quantity.Depth) string {
 	x := find(depthUnits, u.DepthIn)
 	return trim(float64(d)/x.size, 0, 1) + " " + x.name
 }
 
-// Length returns in metres or feet.
+// Length formats in metres or feet.
 func (u Units) Length(m float64) string {
 	x := u.Lengths()
 	return trim(m/x.Size, 0, 2) + " " + x.Name
 }
 
-// value returns a step's figure: as it was computed, and in the reader's units where those are
-// others.
+// value formats a step's figure, with the reader's units if they are not metric.
 func (u Units) value(v working.Value) string {
 	own := Value(v)
 	said := own
@@ -214,8 +211,8 @@ func (u Units) value(v working.Value) string {
 	return own + " (" + said + ")"
 }
 
-// Steps puts a working into words: its sums are metric, what they come to
-// stands in the reader's units too.
+// Steps returns a working in words: its sums are metric, what they come to stands in the reader's
+// units too.
 func (u Units) Steps(ss []working.Step) []Line {
 	out := Steps(ss)
 	for i, s := range ss {

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// skyWords say what the weather has against a day, in a word and in a line.
+// skyWords are the sentences on what the weather has against a day, in a word and in a line.
 var skyWords = map[calendar.SkyWhy]struct{ word, says string }{
 	calendar.Fair:    {"go", "good"},
 	calendar.Windy:   {"wind", "wind of {most wind} or more"},
@@ -18,16 +18,16 @@ var skyWords = map[calendar.SkyWhy]struct{ word, says string }{
 	calendar.Unknown: {"?", "nobody knows yet"},
 }
 
-// SkyWord is go, or what stands against a day in a word.
+// SkyWord returns "go", or the weather rule that blocks a day, in a word.
 func SkyWord(why calendar.SkyWhy) string { return skyWords[why].word }
 
-// Speed returns in whole metres a second.
+// Speed formats in whole metres per second.
 func Speed(v quantity.Speed) string { return num(float64(v), 0) + " m/s" }
 
-// Rainfall returns in whole millimetres; less than half of one is none.
+// Rainfall formats in whole millimetres; less than half of one is none.
 func Rainfall(mm quantity.Rainfall) string { return num(float64(mm), 0) + " mm" }
 
-// SkySays says a day's weather in figures.
+// SkySays formats a day's weather in figures.
 func SkySays(x calendar.Sky) string {
 	var says []string
 	if x.Wind != nil {
@@ -52,7 +52,7 @@ func SkySays(x calendar.Sky) string {
 	return strings.Join(says, ", ")
 }
 
-// SkyAhead returns what the days from one on come to for what is to be applied.
+// SkyAhead summarises the coming days' weather for an application.
 func SkyAhead(skies calendar.Skies, from, n quantity.Day, work []calendar.Work) string {
 	first := skies.Against(from, work...)
 	d := from + 1

@@ -1,13 +1,13 @@
-// Package working holds the steps of a computation that are shown: ids with typed values and
-// a source. Package text makes sentences of them.
+// Package working represents the steps of a computation that are shown to the user: ids with typed
+// values and a source. Package text turns them into sentences.
 package working
 
 import "zephyrfield/agronomy/quantity"
 
-// Unit names what a number in a step counts.
+// Unit is the unit of a number in a step.
 type Unit string
 
-// Units of step values, all SI or the field's own.
+// Units of step values, SI or the field's own.
 const (
 	None        Unit = ""
 	PH          Unit = "pH"
@@ -40,22 +40,22 @@ type Value struct {
 	Text string
 }
 
-// Num makes a number with its unit.
+// Num returns a number with its unit.
 func Num[T ~float64](name string, unit Unit, n T) Value {
 	return Value{Name: name, Unit: unit, N: float64(n)}
 }
 
-// Int makes a counted value.
+// Int returns a count.
 func Int(name string, unit Unit, n int) Value {
 	return Value{Name: name, Unit: unit, N: float64(n)}
 }
 
-// On makes a day.
+// On returns a day.
 func On(name string, d quantity.Day) Value {
 	return Value{Name: name, Unit: Date, N: float64(d)}
 }
 
-// ID makes a value that names a row of one of the program's tables.
+// ID returns a value that refers to a row of one of the program's tables.
 func ID[T ~string](name string, id T) Value {
 	return Value{Name: name, Unit: Text, Text: string(id)}
 }
@@ -63,7 +63,7 @@ func ID[T ~string](name string, id T) Value {
 // Values is a list of named values.
 type Values []Value
 
-// Get finds a value by name; a missing one is the zero Value.
+// Get returns a value by name, or the zero Value.
 func (v Values) Get(name string) Value {
 	for _, x := range v {
 		if x.Name == name {
@@ -82,8 +82,8 @@ func (v Values) Text(name string) string { return v.Get(name).Text }
 // Day returns the day of the named value.
 func (v Values) Day(name string) quantity.Day { return quantity.Day(v.Get(name).N) }
 
-// Step is one line of a working: what was found, from which values, by which
-// published rule. Source is the id of a row in words' list of sources.
+// Step is one line of a working: a result, its inputs, and the published rule. Source is an id in
+// package text's list of sources.
 type Step struct {
 	ID     string
 	Result Value

@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// logFaults says what is wrong with an entry, by field.
+// logFaults returns what is wrong with an entry, by field.
 func logFaults(x garden.Application, today quantity.Day) garden.Faults {
 	f := garden.Faults{}
 	if _, ok := material.Find(x.What); !ok {

@@ -128,8 +128,8 @@ func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.
 	return ap, s, nil
 }
 
-// mayLeave says why nothing of a batch goes on a bed: whatever asks, and whenever it
-// was planned.
+// mayLeave returns why nothing of a batch goes on a bed: whatever asks, and whenever it was
+// planned.
 func mayLeave(s garden.Batch, ap garden.Application) error {
 	m, _ := material.Find(s.Kind)
 	of := s.Material(m)
@@ -146,8 +146,8 @@ func mayLeave(s garden.Batch, ap garden.Application) error {
 	return nil
 }
 
-// mayApply says what stands against an application's going on: nothing known, or faults at
-// their fields.
+// mayApply returns what stands against an application's going on: nothing known, or faults at their
+// fields.
 func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
 	today := a.Today
 	if on, ok := rec.Held[t.ID]; ok {

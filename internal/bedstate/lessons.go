@@ -227,7 +227,7 @@ type Lessons struct {
 // gathered returns what all beds say.
 func (s *Lessons) gathered() *forecast.Together {
 	s.once.Do(func() {
-		models, said := make([]forecast.Model, len(s.list)), make([]forecast.Said, len(s.list))
+		models, said := make([]forecast.Model, len(s.list)), make([]forecast.Evidence, len(s.list))
 		forecast.Each(len(s.list), func(i int) {
 			l := s.list[i]
 			l.sift()
@@ -239,8 +239,8 @@ func (s *Lessons) gathered() *forecast.Together {
 }
 
 // says returns what the bed itself says.
-func (l *Lesson) says() forecast.Said {
-	said, _ := cache.Get(l.cache, sayings, l.key, l.since, func() (forecast.Said, error) { return l.model.Say(), nil })
+func (l *Lesson) says() forecast.Evidence {
+	said, _ := cache.Get(l.cache, sayings, l.key, l.since, func() (forecast.Evidence, error) { return l.model.Evidence(), nil })
 	return said
 }
 

@@ -159,8 +159,8 @@ func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day
 	return ""
 }
 
-// heapStops says why something does not go into a heap: what raises pH drives the ammonia out of what gives it off. Beds' caps, crops and
-// winters are none of it.
+// heapStops returns why something does not go into a heap: what raises pH drives the ammonia out of
+// what gives it off. Beds' caps, crops and winters are none of it.
 func (p *State) heapStops(f material.Family, day quantity.Day) string {
 	for _, r := range calendar.RulesOf(f) {
 		if why := (calendar.Rules{r}).Blocked(&p.Season, day); why == calendar.NearNitrogen || why == calendar.NearLime {

@@ -40,8 +40,8 @@ func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(
 	return tasks, nil
 }
 
-// waitsFor says what an option waits for where the rest of a dose of the same kind waits for a test on this bed and this dose rests on
-// no reading that came after; "" where none does.
+// waitsFor returns what an option waits for where the rest of a dose of the same kind waits for a
+// test on this bed and this dose rests on no reading that came after; "" where none does.
 func (w *Dose) waitsFor(o dose.Option, today quantity.Day) string {
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]

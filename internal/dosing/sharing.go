@@ -239,7 +239,7 @@ func (s *Sharing) atItsField(err error, hand []ByHand) error {
 	return err
 }
 
-// why says what is wrong with an amount by hand, with what it may be on that bed.
+// why returns what is wrong with an amount by hand, with what it may be on that bed.
 func (s *Sharing) why(wrong *allocate.InputError, h ByHand) string {
 	says := wrong.Why
 	var scoop *text.Scoop
@@ -342,7 +342,7 @@ func (c ShareChoice) of(rec bedstate.Record) Choice {
 	return ch
 }
 
-// settle says where a bed comes to with what it is given.
+// settle returns where a bed comes to with what it is given.
 func (b *SharedBed) settle(given []quantity.Rate) {
 	brought, potash := quantity.Rate(0), quantity.Rate(0)
 	for m, x := range given {

@@ -38,7 +38,7 @@ func (s *SideDressing) Stock() *garden.Stock {
 	return s.Shelf[s.At]
 }
 
-// SideDress says how much ash may go round the plants of a bed today.
+// SideDress returns how much ash may go round the plants of a bed today.
 func (svc Service) SideDress(ctx context.Context, bed int64, c SideDressingChoice, today quantity.Day) (s SideDressing, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { s, err = siding(r, bed, c, today); return err })
 	return s, err

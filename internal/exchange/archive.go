@@ -230,7 +230,7 @@ func checkArchived(rec garden.Record) error {
 	return nil
 }
 
-// inWords says why a record cannot be read.
+// inWords returns why a record cannot be read.
 func inWords(err error) string {
 	var kind *json.UnmarshalTypeError
 	var syntax *json.SyntaxError

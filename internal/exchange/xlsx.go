@@ -56,7 +56,7 @@ func readXLSX(data []byte) ([][]string, error) {
 	return out, nil
 }
 
-// xlsxFault says why a workbook cannot be read.
+// xlsxFault returns why a workbook cannot be read.
 func xlsxFault(err error) error {
 	switch {
 	case errors.Is(err, excelize.ErrWorkbookPassword), errors.Is(err, excelize.ErrWorkbookFileFormat):

@@ -67,7 +67,7 @@ var Fires = []string{"stove", "oven", "kiln", "fire-pit", "pellet-stove", "leave
 // mostRuns is how many runs a vinegar test may have.
 const mostRuns = 12
 
-// CheckBatch says what is wrong with a batch, by field.
+// CheckBatch returns what is wrong with a batch, by field.
 func CheckBatch(b Batch) error {
 	f := Faults{}
 	b.check(f)

@@ -122,8 +122,8 @@ func (b Bed) Ground(table soil.TableClimate) soil.Ground {
 		OrganicMatter: b.OrganicMatter, Clay: b.Clay, CEC: b.CEC, FreeLime: b.FreeLime, Stones: b.Stones}
 }
 
-// CheckBed says what is wrong with a bed and its crop, by field. Whether the
-// crop is one of the garden's is seen when it is added.
+// CheckBed returns what is wrong with a bed and its crop, by field. Whether the crop is one of the
+// garden's is seen when it is added.
 func CheckBed(b Bed, crp string, sown quantity.Day) error {
 	f := CheckGround(b)
 	CheckPlanting(f, Planting{Crop: crp, Sown: sown})
@@ -154,8 +154,8 @@ func KnownCrop(r Reader, code string) (crop.Crop, error) {
 	return c, nil
 }
 
-// CheckShape says what is wrong with a bed's size and place, by field: one that
-// passes can be drawn.
+// CheckShape returns what is wrong with a bed's size and place, by field: one that passes can be
+// drawn.
 func CheckShape(b Bed) Faults {
 	f := Faults{}
 	for field, side := range map[string]struct {

@@ -20,9 +20,9 @@ const mostID = 1 << 53
 // mostChanges is how many records one line of the journal may hold.
 const mostChanges = 500_000
 
-// CheckRecord says what is wrong with a record that comes in as it is, from an
-// archive or out of the journal: what the forms ask of it, and that every figure,
-// day, text and number in it can be. Nil when nothing is.
+// CheckRecord returns what is wrong with a record that comes in as it is, from an archive or out of
+// the journal: what the forms ask of it, and that every figure, day, text and number in it can be.
+// Nil when nothing is.
 func CheckRecord(rec Record) error {
 	f := Faults{}
 	sweep(f, reflect.ValueOf(rec).Elem())

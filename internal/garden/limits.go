@@ -121,7 +121,7 @@ const (
 	latest   = 2200
 )
 
-// DayFault says what is wrong with a day that was noted, "" when nothing is.
+// DayFault returns what is wrong with a day that was noted, "" when nothing is.
 func DayFault(d quantity.Day) string {
 	switch y := d.Year(); {
 	case y < earliest:
@@ -132,8 +132,8 @@ func DayFault(d quantity.Day) string {
 	return ""
 }
 
-// TextFault says what is wrong with a text of at most so many letters, "" when
-// nothing is. Notes may have lines.
+// TextFault returns what is wrong with a text of at most so many letters, "" when nothing is. Notes
+// may have lines.
 func TextFault(s string, most int, lines bool) string {
 	n := 0
 	for _, r := range s {
@@ -149,7 +149,7 @@ func TextFault(s string, most int, lines bool) string {
 	return ""
 }
 
-// nameFault says what is wrong with a name that must be there.
+// nameFault returns what is wrong with a name that must be there.
 func nameFault(s, missing string) string {
 	if strings.TrimSpace(s) == "" {
 		return missing

@@ -29,7 +29,7 @@ func (m *Mark) check(f Faults) { f.join(CheckMark(*m).OrNil()) }
 // MarkKinds lists the kinds of mark in the order they are offered.
 var MarkKinds = []string{MarkPath, MarkWall}
 
-// CheckMark says what is wrong with a mark, by field.
+// CheckMark returns what is wrong with a mark, by field.
 func CheckMark(m Mark) Faults {
 	f := Faults{}
 	if why := TextFault(m.Name, LongestName, false); why != "" {
@@ -45,8 +45,8 @@ func CheckMark(m Mark) Faults {
 	return f
 }
 
-// CheckLine says what is wrong with a line, "" when nothing is. Unlike an
-// outline it may cross itself.
+// CheckLine returns what is wrong with a line, "" when nothing is. Unlike an outline it may cross
+// itself.
 func CheckLine(ps []Point) string {
 	switch n := len(ps); {
 	case n < 2:

@@ -31,7 +31,7 @@ func (s *Observation) check(f Faults) {
 	}
 }
 
-// CheckObservation says what is wrong with a sight, by field.
+// CheckObservation returns what is wrong with a sight, by field.
 func CheckObservation(s *Observation) error {
 	f := Faults{}
 	s.check(f)
@@ -57,7 +57,7 @@ func Encode(raw []byte) Encoded { return Encoded(base64.StdEncoding.EncodeToStri
 // Bytes reads them back.
 func (e Encoded) Bytes() ([]byte, error) { return base64.StdEncoding.DecodeString(string(e)) }
 
-// CheckPhoto says what is wrong with a picture, by field.
+// CheckPhoto returns what is wrong with a picture, by field.
 func CheckPhoto(p *Photo) error {
 	f := Faults{}
 	p.check(f)

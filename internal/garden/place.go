@@ -42,7 +42,7 @@ func (g Garden) Days() (d calendar.Days) {
 // mostAway is how many stretches without work there may be.
 const mostAway = 40
 
-// CheckDays says what is wrong with the days on which the gardener works, by field.
+// CheckDays returns what is wrong with the days on which the gardener works, by field.
 func CheckDays(g Garden, f Faults) {
 	for i, n := range g.WorkDays {
 		if n != float64(int(n)) || n < 0 || n > 6 || slices.Contains(g.WorkDays[:i], n) {
@@ -119,8 +119,7 @@ func (g Garden) Chips() Figures {
 // longestCurrency is the most letters of a currency's sign.
 const longestCurrency = 5
 
-// checkHabits says what is wrong with a place's units, money, water and
-// weather.
+// checkHabits returns what is wrong with a place's units, money, water and weather.
 func checkHabits(g Garden, f Faults) {
 	if !g.Units().Known() {
 		f["units"] = "choose units of the lists"
@@ -154,7 +153,7 @@ func checkHabits(g Garden, f Faults) {
 	}
 }
 
-// checkSoil says what is wrong with what a bed's soil was found to be.
+// checkSoil returns what is wrong with what a bed's soil was found to be.
 func checkSoil(b Bed, f Faults) {
 	holdOpt(LimitPercent, f, "clay", b.Clay)
 	LimitStones.hold(f, "stones", float64(b.Stones))
@@ -177,7 +176,7 @@ func checkSoil(b Bed, f Faults) {
 	}
 }
 
-// CheckPlace says what is wrong with a place, by field.
+// CheckPlace returns what is wrong with a place, by field.
 func CheckPlace(g Garden) error {
 	f := Faults{}
 	if why := nameFault(g.Name, "give the garden a name"); why != "" {

@@ -119,7 +119,7 @@ func (t *Task) checkStep(f Faults) {
 	}
 }
 
-// CheckOwnTemplate says what is wrong with a way, by field.
+// CheckOwnTemplate returns what is wrong with a way, by field.
 func CheckOwnTemplate(w *OwnTemplate) error {
 	f := Faults{}
 	w.check(f)

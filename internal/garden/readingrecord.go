@@ -169,7 +169,7 @@ func (r Reading) checkSoil() error {
 	return nil
 }
 
-// CheckReading says what is wrong with a reading, by field.
+// CheckReading returns what is wrong with a reading, by field.
 func CheckReading(r Reading, today quantity.Day) error {
 	if r.Method != soil.Fizz && r.PH == nil {
 		return Faults{"ph": "a pH is needed, from 3 to 10"}
@@ -188,8 +188,7 @@ func CheckReading(r Reading, today quantity.Day) error {
 	return f.OrNil()
 }
 
-// checkFigures says what is wrong with what stands in a reading besides its pH
-// and its day.
+// checkFigures returns what is wrong with what stands in a reading besides its pH and its day.
 func (r Reading) checkFigures(f Faults) {
 	if !LimitDepth.Holds(float64(r.Depth)) {
 		f["depth"] = "a depth from 2 to 60 cm is needed"
@@ -207,8 +206,8 @@ func (r Reading) checkFigures(f Faults) {
 // MostJars is how long a jar series may be.
 const MostJars = 8
 
-// checkReport says what is wrong with the rest of a lab's report: figures that
-// cannot be, and halves of what belongs together.
+// checkReport returns what is wrong with the rest of a lab's report: figures that cannot be, and
+// halves of what belongs together.
 func (r Reading) checkReport(f Faults) {
 	holdOpt(LimitPPM, f, "p", r.Phosphorus)
 	holdOpt(LimitPercent, f, "om", r.OrganicMatter)

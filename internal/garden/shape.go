@@ -73,7 +73,7 @@ func (c *Corners) UnmarshalJSON(b []byte) error {
 // leastGround is the least area of an outline, m².
 const leastGround = 1e-6
 
-// CheckCorners says what is wrong with a freehand outline, "" when nothing is.
+// CheckCorners returns what is wrong with a freehand outline, "" when nothing is.
 func CheckCorners(ps []Point) string {
 	n := len(ps)
 	switch {
@@ -102,7 +102,7 @@ func CheckCorners(ps []Point) string {
 	return ""
 }
 
-// crossing says where an outline crosses itself.
+// crossing returns where an outline crosses itself.
 func crossing(ps []Point) string {
 	n := len(ps)
 	for i := range n {

@@ -28,7 +28,7 @@ func (s *SoilDay) check(f Faults) {
 	}
 }
 
-// CheckSoilDay says what is wrong with a soil temperature, by field.
+// CheckSoilDay returns what is wrong with a soil temperature, by field.
 func CheckSoilDay(s SoilDay, today quantity.Day) Faults {
 	f := Faults{}
 	s.check(f)

@@ -94,7 +94,7 @@ var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() 
 // OfBed returns the bed that it is on.
 func (t *Task) OfBed() int64 { return t.BedID }
 
-// CheckTask says what is wrong with a task, by field.
+// CheckTask returns what is wrong with a task, by field.
 func CheckTask(t *Task) error {
 	f := Faults{}
 	t.check(f)

@@ -206,7 +206,7 @@ func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
 	}
 }
 
-// fires says what the fires of this winter would add to each bin by its end.
+// fires returns what the fires of this winter would add to each bin by its end.
 func (s *Shed) fires(moves []garden.Movement, today quantity.Day) {
 	from, end := winter(s.Garden.Hemisphere, today)
 	for i := range s.Stock {
@@ -270,8 +270,7 @@ func (b *Buy) bags() {
 	}
 }
 
-// shares says which beds want it: each its part of what is to be bought, by what it
-// takes.
+// shares returns which beds want it: each its part of what is to be bought, by what it takes.
 func (b *Buy) shares(tasks []garden.Task, beds map[int64]string) {
 	var sum quantity.Mass
 	for _, t := range tasks {

@@ -31,7 +31,7 @@ func (svc Service) Set(ctx context.Context, a garden.Actor, b garden.Batch) (gar
 	})
 }
 
-// told says what is wrong with what is reported of a batch, by field.
+// told returns what is wrong with what is reported of a batch, by field.
 func told(b garden.Batch, today quantity.Day) error {
 	f := garden.Faults{}
 	if m, ok := material.Find(b.Kind); ok && m.Family == material.Ash && b.Source == "" {

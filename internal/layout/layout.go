@@ -111,7 +111,7 @@ func retire(tx Tx, a garden.Actor, b *garden.Bed) error {
 	return nil
 }
 
-// Teach says from which day on a bed's retests teach; no day: all of them do.
+// Teach returns from which day on a bed's retests teach; no day: all of them do.
 func (svc Service) Teach(ctx context.Context, a garden.Actor, bed, version int64, from quantity.Day) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Bed](tx, bed)

@@ -215,7 +215,7 @@ func addOne(tx Tx, b *garden.Bed, crp string, sown quantity.Day) error {
 	return tx.Insert(&garden.Planting{BedID: b.ID, Crop: crp, Sown: sown})
 }
 
-// atLine says in which line of a table something is wrong.
+// atLine returns in which line of a table something is wrong.
 func atLine(line int, err error) error {
 	f, ok := err.(garden.Faults)
 	if !ok {

@@ -70,7 +70,7 @@ func (svc Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.
 	})
 }
 
-// may says what stands against a tick: nothing known, or faults at their fields.
+// may returns what stands against a tick: nothing known, or faults at their fields.
 func (tick Tick) may(rec *bedstate.Record, t *garden.Task, x *bedstate.Preparation, today quantity.Day) error {
 	switch {
 	case t.Settled > today:

@@ -179,7 +179,8 @@ func (d *Draft) take(c Choice) error {
 	return nil
 }
 
-// mayGive says why a step may not bring something: a stop of the bed for the crop that comes, or more than it takes at one time.
+// mayGive returns why a step may not bring something: a stop of the bed for the crop that comes, or
+// more than it takes at one time.
 func (d *Draft) mayGive(id bedprep.StepID, m material.Material, rate quantity.Rate, next crop.Crop) error {
 	u, state := d.Garden.Units(), d.Rec.State.Judgement
 	state.Crop = next

@@ -172,7 +172,7 @@ func (svc Service) Strike(ctx context.Context, a garden.Actor, id, version int64
 	})
 }
 
-// heldBack says how many applications of the readings' beds are held back.
+// heldBack returns how many applications of the readings' beds are held back.
 func heldBack(r Reader, readings []garden.Reading) (string, error) {
 	held, err := r.Held()
 	n := 0

@@ -246,8 +246,7 @@ func (c *RoundChoice) of(letter string) sampling.Corer {
 	return x
 }
 
-// TooMuch says which limit a draft breaks, by field: no round is walked with so
-// many cores.
+// TooMuch returns which limit a draft breaks, by field: no round is walked with so many cores.
 func (d Draft) TooMuch() garden.Faults {
 	all := 0
 	for _, s := range d.Samples {
@@ -299,7 +298,7 @@ func (c RoundChoice) samples(beds []sampling.Site) (out []DraftSample, proposed 
 	return out, proposed
 }
 
-// check says what is wrong with a choice.
+// check returns what is wrong with a choice.
 func (c RoundChoice) check() garden.Faults {
 	f := c.Check()
 	if len(c.Beds) == 0 {
@@ -308,7 +307,7 @@ func (c RoundChoice) check() garden.Faults {
 	return f
 }
 
-// Check says what stands against drafting a choice, by field.
+// Check returns what stands against drafting a choice, by field.
 func (c RoundChoice) Check() garden.Faults {
 	f := garden.Faults{}
 	if !garden.LimitCorer.Holds(float64(c.Corer.Diameter)) {

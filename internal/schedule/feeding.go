@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// feedFaults says what is wrong with what is to be applied, by field.
+// feedFaults returns what is wrong with what is to be applied, by field.
 func feedFaults(x garden.Application, today quantity.Day) garden.Faults {
 	f := garden.Faults{}
 	m, ok := material.Find(x.What)

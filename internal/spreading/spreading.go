@@ -143,7 +143,7 @@ func choices(shelf []garden.Stock) (out []Material) {
 	return out
 }
 
-// find says what of the bucket may be applied a bed.
+// find returns what of the bucket may be applied a bed.
 func (w *Place) find(h *Material, today quantity.Day) {
 	if w.planned(h, today) {
 		return
@@ -182,7 +182,7 @@ func (w *Place) planned(h *Material, today quantity.Day) bool {
 	return false
 }
 
-// feed says how much of a feed a bed may have at one time today.
+// feed returns how much of a feed a bed may have at one time today.
 func (w *Place) feed(h *Material, today quantity.Day) {
 	if w.Against = guard.Against(&w.ManyRow.Dose.Record.State.Judgement, &h.Of); len(w.Against) > 0 {
 		return

@@ -108,7 +108,7 @@ func noRoom(ctx context.Context, g *rig, at, data string) (*served, error) {
 	return s, nil
 }
 
-// allThere says that every reading that was taken stands in the file, once.
+// allThere returns the sentence that every reading that was taken stands in the file, once.
 func (g *rig) allThere(ctx context.Context, data string, acked map[string]bool) error {
 	there, err := g.notes(ctx, data)
 	if err != nil {

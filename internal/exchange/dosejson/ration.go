@@ -339,7 +339,7 @@ func tenths(x quantity.Rate) float64 { return quantity.Round(float64(x), 1) }
 
 func kilos(m quantity.Mass) float64 { return quantity.Round(float64(m/quantity.Kilogram), 3) }
 
-// heldOf says what holds a stock on a bed.
+// heldOf returns what holds a stock on a bed.
 func heldOf(s allocate.Shelf, h allocate.Held) RationHeld {
 	if len(h.Against) > 0 {
 		g := text.Units{}.Guard(h.Against[0])

@@ -145,7 +145,7 @@ func Facts(b garden.Bed, worked soil.Worked, u text.Units) string {
 	return f + " · " + text.Short(worked) + ", " + u.Depth(b.Depth)
 }
 
-// CropWords says what grows in a bed.
+// CropWords returns what grows in a bed.
 func CropWords(p bedstate.State, l garden.Library) string {
 	names := func(xs []garden.Planting) string { return CropNames(xs, l) }
 	switch {
@@ -262,8 +262,8 @@ func BandName(p bedstate.State) string {
 	return p.Crop.Name + " band"
 }
 
-// whatNext says what to do: what is in the year already, else what a dose
-// would be, else why nothing.
+// whatNext returns what to do: what is in the year already, else what a dose would be, else why
+// nothing.
 func whatNext(w *dosing.Dose, today quantity.Day) next {
 	if len(w.Record.Held) > 0 {
 		n := fromDose(w, today)

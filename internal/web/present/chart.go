@@ -94,7 +94,7 @@ func RaisersAndSulfur(as []garden.Application) []garden.Application {
 	return out
 }
 
-// noLine says why a chart has no line: none is drawn from tests too weak to carry one.
+// noLine returns why a chart has no line: none is drawn from tests too weak to carry one.
 func noLine(all []garden.Reading, upTo quantity.Day) string {
 	for i := len(all) - 1; i >= 0; i-- {
 		if r := &all[i]; r.PH != nil && r.Date <= upTo {
@@ -104,7 +104,8 @@ func noLine(all []garden.Reading, upTo quantity.Day) string {
 	return "No line yet"
 }
 
-// chartTitle says what happened last: what a test found of an application, else how the last reading stands to the one before.
+// chartTitle returns what happened last: what a test found of an application, else how the last
+// reading stands to the one before.
 func chartTitle(w *dosing.Dose, upTo quantity.Day) string {
 	var before, last *garden.Reading
 	for i := range w.Record.Readings {
@@ -142,7 +143,7 @@ type keptView struct{ Headline, Says, Dose, Href string }
 // newsDays is how long what a test found is news.
 const newsDays quantity.Day = 60
 
-// keptNote says what the last test of an application found, and what it makes of the dose.
+// keptNote returns what the last test of an application found, and what it makes of the dose.
 func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	if w.Record.State.Reading == nil || today-w.Record.State.Reading.Date > newsDays {
 		return nil

@@ -110,7 +110,7 @@ func EncodePlan(w *dosing.Dose) (garden.JSON, error) {
 	return json.Marshal(dosejson.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
 }
 
-// WhyNot says why a bed is offered nothing.
+// WhyNot returns why a bed is offered nothing.
 func WhyNot(row *dosing.ManyRow) string {
 	switch row.Answer.Direction {
 	case dose.Leave:

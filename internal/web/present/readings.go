@@ -27,7 +27,7 @@ type ReadingRow struct {
 	AsRead, Layers string
 }
 
-// layersText says the layers of a reading from the top down, as water would read.
+// layersText words the layers of a reading from the top down, as water would read.
 func layersText(r garden.Reading) string {
 	var out []string
 	x := r.Soil()
@@ -109,7 +109,7 @@ var Feels = []Feel{
 	{"shines", "shines and sticks", soil.Feel{Ball: true, Ribbon: 0.06}},
 }
 
-// LastRead says what was last read in a bed, how and when.
+// LastRead returns what was last read in a bed, how and when.
 func LastRead(p *bedstate.State) string {
 	if p.Reading == nil {
 		return "no reading"
@@ -117,7 +117,7 @@ func LastRead(p *bedstate.State) string {
 	return "pH " + text.PH(p.PH) + " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
 }
 
-// Stretches says the stretches of a sampling way, in the units of the place.
+// Stretches words the stretches of a sampling way, in the units of the place.
 func Stretches(ls []sampling.Stretch, u text.Units) string {
 	out := make([]string, len(ls))
 	for i, l := range ls {

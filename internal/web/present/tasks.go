@@ -25,7 +25,7 @@ type MissedView struct {
 // WaitView is what waits for a test on a bed.
 type WaitView struct{ Bed, Href, Says string }
 
-// TaskWords says a task in a line; b is the batch that goes on, nil where it is of none.
+// TaskWords words a task in a line; b is the batch that goes on, nil where it is of none.
 func TaskWords(t garden.Task, u text.Units, b *garden.Batch) string {
 	switch {
 	case t.Kind == garden.TaskStep || t.Kind == garden.TaskRetest && t.Step != "":
@@ -40,7 +40,7 @@ func TaskWords(t garden.Task, u text.Units, b *garden.Batch) string {
 	return u.Amount(t.Total, scoop) + " of " + garden.Called(t.What, b)
 }
 
-// SkippedWords says why a task was skipped.
+// SkippedWords returns why a task was skipped.
 func SkippedWords(t garden.Task) string {
 	if t.Why == "" {
 		return "skipped"
@@ -87,7 +87,7 @@ func RestWords(w *dosing.Dose, o *dose.Option, today quantity.Day) string {
 	return text.RestAfter(amount, text.NearDay(o.Retest, today))
 }
 
-// RestSays says what of a planned dose waits on a bed: of what, where it is distinguished.
+// RestSays returns what of a planned dose waits on a bed: of what, where it is distinguished.
 func RestSays(u text.Units, x *bedstate.Rest, called string, measure *text.Scoop, today quantity.Day) string {
 	amount := Brief(x.Total, measure, u)
 	if called != "" {

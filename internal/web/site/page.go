@@ -125,7 +125,7 @@ func (s *Site) Page(c *gin.Context, g garden.Garden, tab, title string) view.Pag
 	return p
 }
 
-// SkyFrom says where the soil’s temperature of a day is from.
+// SkyFrom returns where the soil’s temperature of a day is from.
 func SkyFrom(c soil.Climate, day quantity.Day) string {
 	if _, ok := c.MeasuredOn(day); ok {
 		return "measured today"

@@ -114,7 +114,7 @@ const (
 	longestPassphrase  = 200
 )
 
-// PassphraseFault says what is wrong with a new passphrase, "" when nothing is.
+// PassphraseFault returns what is wrong with a new passphrase, "" when nothing is.
 func PassphraseFault(pass string) string {
 	switch n := len([]rune(pass)); {
 	case n < shortestPassphrase:

@@ -21,7 +21,7 @@ type Lesson struct {
 	X0, X1, Base Px
 }
 
-// from how stubborn to how stubborn the drawing goes, of what the method says.
+// leastDrawn and mostDrawn bound the drawing, relative to the method.
 const leastDrawn, mostDrawn = 0.3, 2.3
 
 // LessonOf draws what a bed has taught over w units.

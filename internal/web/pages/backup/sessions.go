@@ -22,7 +22,7 @@ type sessionRow struct {
 // pocket are the words by which a browser says that it is a phone's.
 var pocket = []string{"Mobile", "Android", "Phone"}
 
-// DeviceOf says what somebody signs in with, by what the browser tells of itself.
+// DeviceOf returns what somebody signs in with, by what the browser tells of itself.
 func DeviceOf(agent string) string {
 	for _, w := range pocket {
 		if strings.Contains(agent, w) {

@@ -165,7 +165,7 @@ func jarOf(f form.Form) svg.Jar {
 	return svg.JarOf(sand, silt, clay)
 }
 
-// found says what the jar or the feel came to.
+// found returns what the jar or the feel came to.
 func found(b garden.Bed) string {
 	switch b.TextureBy {
 	case garden.ByJar:

@@ -326,7 +326,7 @@ func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today
 		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 
-// tell says what comes of a line: the level after some years, and when it leaves its band.
+// tell returns what comes of a line: the level after some years, and when it leaves its band.
 func (l *tryLine) tell(t *outlook.Forecast, done outlook.Tried) {
 	for _, y := range tryYears {
 		l.Cells = append(l.Cells, text.PH(quantity.PH(forecast.On(done.PH, t.Today.AddMonths(12*y)).Median)))

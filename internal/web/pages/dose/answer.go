@@ -142,7 +142,7 @@ func magnesiumWords(w *dosing.Dose) string {
 	return text.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
 }
 
-// taughtNote says how much what the bed has taught changes its need.
+// taughtNote returns how much what the bed has taught changes its need.
 func taughtNote(w *dosing.Dose, sides []dose.Comparison) string {
 	l := w.Request.Ground.Learned
 	if l == nil {

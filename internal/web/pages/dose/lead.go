@@ -31,7 +31,7 @@ type leadView struct {
 	Today  bool
 }
 
-// onDay says a day of the answer: today by that name.
+// onDay words a day of the answer: today by that name.
 func onDay(d, today quantity.Day, now bool) string {
 	if d == today && now {
 		return "today"
@@ -141,7 +141,7 @@ func passes(o dose.Option) bool {
 	return far > 0.05
 }
 
-// whyFirst says why the option that stands first does.
+// whyFirst returns why the option that stands first does.
 func whyFirst(w *dosing.Dose, chosen int) string {
 	why := text.First(w.Answer.First)
 	switch {

@@ -261,7 +261,7 @@ func (s *Handler) BedsCSV(c *gin.Context) error {
 	return nil
 }
 
-// headline says the finding.
+// headline words the finding.
 func headline(v bedstate.View) string {
 	if len(v.Beds) == 0 {
 		return "Nothing on the plan yet"
@@ -294,7 +294,7 @@ func headline(v bedstate.View) string {
 	return strings.Join(parts, ", ")
 }
 
-// headlineOf says the finding of a way to look.
+// headlineOf words the finding of a way to look.
 func headlineOf(layer string, v bedstate.View, due map[int64]bool) string {
 	switch layer {
 	case "k":

@@ -39,7 +39,8 @@ type taughtView struct {
 // checkRow is a promise beside what was read.
 type checkRow struct{ Go, Read, Promised, Measured, Says string }
 
-// Taught says what a bed's own readings have taught, with its pH and its doubt, past and to come.
+// Taught returns what a bed's own readings have taught, with its pH and its doubt, past and to
+// come.
 func (s *Handler) Taught(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -77,7 +78,7 @@ func (s *Handler) Taught(c *gin.Context) error {
 	return nil
 }
 
-// goesBy says what the dose follows, and whether that can be put aside.
+// goesBy returns what the dose follows, and whether that can be put aside.
 func (v *taughtView) goesBy(t outlook.Forecast) {
 	v.Version = t.Record.Bed.Version
 	l := t.Record.Lesson.Beside()

@@ -173,7 +173,7 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 	}
 }
 
-// option says what a bed would get.
+// option returns what a bed would get.
 func (x *manyRow) option(row *dosing.ManyRow, u text.Units, today quantity.Day, currency string) {
 	o := row.Option
 	var days []string

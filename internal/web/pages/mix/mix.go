@@ -230,7 +230,7 @@ func (v *mixView) slides(m dosing.Mixed, u text.Units) {
 	}
 }
 
-// answer says what the mix does, or what stands against it.
+// answer returns what the mix does, or what stands against it.
 func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	u := m.Garden.Units()
 	for _, r := range m.Against {

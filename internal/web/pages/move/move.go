@@ -57,7 +57,7 @@ func (s *Handler) AskMove(c *gin.Context) error {
 	return s.showMove(c, http.StatusOK, id, form.Asked(c))
 }
 
-// showMove says what comes of moving a task to the day in the form.
+// showMove returns what comes of moving a task to the day in the form.
 func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	to := f.Day("to")

@@ -172,7 +172,7 @@ func (v *planView) draft(d preparation.Draft, u text.Units, today quantity.Day) 
 	v.answer(d, today)
 }
 
-// answer says whether the planting can be on its day.
+// answer returns whether the planting can be on its day.
 func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	if len(d.Placed) == 0 {
 		return
@@ -206,7 +206,7 @@ func stairs(placed []preparation.Placed) (out []svg.Tread) {
 	return out
 }
 
-// feedsWith says what nitrogen, phosphate and potash so much of a material brings.
+// feedsWith returns what nitrogen, phosphate and potash so much of a material brings.
 func feedsWith(k material.Kind, rate quantity.Rate, u text.Units) string {
 	m, ok := material.Find(k)
 	if !ok {
@@ -219,7 +219,7 @@ func feedsWith(k material.Kind, rate quantity.Rate, u text.Units) string {
 	return ""
 }
 
-// keeps says which distances a step keeps.
+// keeps returns which distances a step keeps.
 func keeps(s bedprep.Step) string {
 	var all []string
 	if s.Before > 0 {

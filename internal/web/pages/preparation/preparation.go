@@ -94,7 +94,7 @@ func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed t
 	return nil
 }
 
-// turningTitle says what is next.
+// turningTitle returns what is next.
 func turningTitle(rec *bedstate.Record, x *bedstate.Preparation, steps []doneView) string {
 	title := rec.Bed.Name + " for " + text.Lower(rec.Library.Name(x.Planting.Crop))
 	for _, s := range steps {

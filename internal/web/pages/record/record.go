@@ -109,7 +109,7 @@ type taskRow struct {
 	Move string
 }
 
-// lastOf says what happened last on a bed up to a day.
+// lastOf returns what happened last on a bed up to a day.
 func lastOf(w *dosing.Dose, today quantity.Day) string {
 	says, on := "nothing is noted yet", quantity.Day(0)
 	told := func(day quantity.Day, what string) {

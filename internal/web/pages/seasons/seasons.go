@@ -175,7 +175,8 @@ func checkOf(k forecast.Check) seasonCheck {
 	return x
 }
 
-// holds says how long today's dose would hold a bed for which nothing is planned; "" where there is no dose.
+// holds returns how long today's dose would hold a bed for which nothing is planned; "" where there
+// is no dose.
 func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	if t.Planned > 0 {
 		return "", nil

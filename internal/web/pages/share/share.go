@@ -159,7 +159,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 	return s.Finish(c, "/shed/share", r, err)
 }
 
-// year says what putting all in the year would do.
+// year returns what putting all in the year would do.
 func (v *shareView) year(sh dosing.Sharing) {
 	beds := 0
 	var planned []string
@@ -310,7 +310,7 @@ func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	return row
 }
 
-// tell says what the next kilo is worth, what holds beds back, and what is left.
+// tell returns what the next kilo is worth, what holds beds back, and what is left.
 func (v *shareView) tell(sh dosing.Sharing) {
 	g, u := sh.Garden, sh.Garden.Units()
 	for m, n := range sh.Next {

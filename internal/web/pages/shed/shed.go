@@ -183,7 +183,7 @@ func binOf(x inventory.Stock, today quantity.Day, u text.Units) binView {
 	return b
 }
 
-// holds says how many level ones are there.
+// holds returns how many level ones are there.
 func holds(x inventory.Stock, u text.Units) string {
 	if x.Left == nil || *x.Left <= 0 {
 		return ""
@@ -199,7 +199,7 @@ func scoopName(b garden.Batch) string {
 	return b.ScoopName
 }
 
-// strength says how strong a batch is beside pure lime, and how that is known.
+// strength returns how strong a batch is beside pure lime, and how that is known.
 func strength(x inventory.Stock) string {
 	says := text.Strength(x.Worth)
 	switch n := len(x.Vinegar); {

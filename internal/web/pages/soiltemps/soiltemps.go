@@ -77,7 +77,7 @@ func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// besideUsual says how far a temperature lies off the usual.
+// besideUsual returns how far a temperature lies off the usual.
 func besideUsual(off quantity.Temperature) string {
 	switch {
 	case off >= 0.5:

@@ -144,7 +144,7 @@ func heldName(h spreading.Material) string {
 	return text.Capital(h.Of.Name)
 }
 
-// placeOf says what of the bucket may be applied a bed, when, or why not.
+// placeOf returns what of the bucket may be applied a bed, when, or why not.
 func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereView {
 	u := b.Garden.Units()
 	p := whereView{ID: w.ManyRow.Dose.Record.Bed.ID, Bed: w.ManyRow.Dose.Record.Bed.Name, Href: site.DoseHref(w.ManyRow.Dose.Record.Bed.ID),
@@ -191,7 +191,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 	return p
 }
 
-// told says an amount as it is taken from the bucket.
+// told words an amount as it is taken from the bucket.
 func (p *whereView) told(u text.Units, h *spreading.Material, total quantity.Mass, scoop *text.Scoop) {
 	t := u.Told(h.Of.Kind, total, scoop)
 	p.Big, p.Unit, p.Aside = t.Big, t.Unit, t.Aside
@@ -199,7 +199,7 @@ func (p *whereView) told(u text.Units, h *spreading.Material, total quantity.Mas
 	p.Button = "Put on " + p.Planned
 }
 
-// why says why none of it goes on a bed.
+// why returns why none of it goes on a bed.
 func (p *whereView) why(u text.Units, w *spreading.Place) {
 	switch {
 	case w.Stopped != "":

@@ -8,23 +8,23 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// gauss is a normal spread over several things, or what moves one to another, as information and information times mean.
+// gauss is a normal distribution in information form: precision matrix and precision times mean.
 type gauss struct {
 	info *mat.SymDense
 	lean *mat.VecDense
 }
 
-// nothing knows nothing of n things.
-func nothing(n int) gauss { return gauss{mat.NewSymDense(n, nil), mat.NewVecDense(n, nil)} }
+// flat returns the flat distribution over n variables.
+func flat(n int) gauss { return gauss{mat.NewSymDense(n, nil), mat.NewVecDense(n, nil)} }
 
-// informed returns a spread of a mean and covariances; false where these are none.
-func informed(mean *mat.VecDense, cov *mat.SymDense) (g gauss, ok bool) {
+// fromMoments converts mean and covariance; false if the covariance is singular.
+func fromMoments(mean *mat.VecDense, cov *mat.SymDense) (g gauss, ok bool) {
 	var c mat.Cholesky
 	if !c.Factorize(cov) {
 		return g, false
 	}
 	n := mean.Len()
-	g = nothing(n)
+	g = flat(n)
 	if c.InverseTo(g.info) != nil {
 		return g, false
 	}
@@ -32,7 +32,7 @@ func informed(mean *mat.VecDense, cov *mat.SymDense) (g gauss, ok bool) {
 	return g, true
 }
 
-// moments returns the mean and the covariances; false where it is no spread.
+// moments returns mean and covariance; false if the precision is singular.
 func (g *gauss) moments() (*mat.VecDense, *mat.SymDense, bool) {
 	var c mat.Cholesky
 	if !c.Factorize(g.info) {
@@ -47,8 +47,8 @@ func (g *gauss) moments() (*mat.VecDense, *mat.SymDense, bool) {
 	return mean, cov, true
 }
 
-// take adds what another knows of the things at places.
-func (g *gauss) take(o *gauss, places []int) {
+// multiply multiplies by another distribution over the variables at places.
+func (g *gauss) multiply(o *gauss, places []int) {
 	for i, p := range places {
 		g.lean.SetVec(p, g.lean.AtVec(p)+o.lean.AtVec(i))
 		for j, q := range places[:i+1] {
@@ -57,8 +57,8 @@ func (g *gauss) take(o *gauss, places []int) {
 	}
 }
 
-// less takes what another knows of the same things away.
-func (g *gauss) less(o *gauss) {
+// divide divides by another distribution over the same variables.
+func (g *gauss) divide(o *gauss) {
 	for i := range g.lean.Len() {
 		g.lean.SetVec(i, g.lean.AtVec(i)-o.lean.AtVec(i))
 		for j := range i + 1 {
@@ -67,8 +67,8 @@ func (g *gauss) less(o *gauss) {
 	}
 }
 
-// picked returns the mean and the covariances of some of all things.
-func picked(mean *mat.VecDense, cov *mat.SymDense, places []int) (*mat.VecDense, *mat.SymDense) {
+// marginal returns the marginal mean and covariance of some variables.
+func marginal(mean *mat.VecDense, cov *mat.SymDense, places []int) (*mat.VecDense, *mat.SymDense) {
 	m, v := mat.NewVecDense(len(places), nil), mat.NewSymDense(len(places), nil)
 	for i, p := range places {
 		m.SetVec(i, mean.AtVec(p))
@@ -79,45 +79,46 @@ func picked(mean *mat.VecDense, cov *mat.SymDense, places []int) (*mat.VecDense,
 	return m, v
 }
 
-// Said is what a bed's readings say by themselves of the buffering that it has shown, and of its methods and batches: it rests on the bed
-// alone, and may be kept as long as that stands.
-type Said struct {
+// Evidence is the evidence of a bed's own readings on its buffering, methods and batches. It depends on
+// the bed alone and may be cached as long as the bed is unchanged.
+type Evidence struct {
 	keys []key
 	mean *mat.VecDense
 	cov  *mat.SymDense
-	// prior is what was thought of each before, sd; all of them around 0.
+	// prior is the prior standard deviation of each; all means are 0.
 	prior []float64
 }
 
-// key distinguishes methods and batches; the zero key is the buffering that the bed has shown.
+// key identifies a method or batch; the zero key is the bed's buffering.
 type key struct {
 	method soil.Method
 	batch  string
 }
 
-// Say asks a bed what its readings say, whatever others do. It wants one reading at least.
-func (b *Model) Say() Said {
+// Evidence computes the evidence of a bed's readings, ignoring other beds. It needs at least one
+// reading.
+func (b *Model) Evidence() Evidence {
 	own := *b
 	own.Others = Others{}
 	t := own.layOut(own.Readings[len(own.Readings)-1].Date, false)
 	t.straighten(&Result{})
 	lanes := t.filter(&Result{}, nil)
-	out := Said{keys: []key{{}}, prior: []float64{own.Curved}}
+	out := Evidence{keys: []key{{}}, prior: []float64{own.Curved}}
 	parts := []func(*lane) Normal{func(l *lane) Normal { return Normal{Mean: l.ell} }}
 	for n, m := range t.methods {
 		out.keys, out.prior = append(out.keys, key{method: m}), append(out.prior, own.bias(m).SD)
-		parts = append(parts, func(l *lane) Normal { return l.now(atFirst + n) })
+		parts = append(parts, func(l *lane) Normal { return l.marginal(atFirst + n) })
 	}
 	for n, name := range t.batches {
 		out.keys, out.prior = append(out.keys, key{batch: name}), append(out.prior, t.strength[n].SD)
 		parts = append(parts, func(l *lane) Normal { return l.batches[n] })
 	}
-	out.mean, out.cov = spreadOver(lanes, weights(lanes), parts)
+	out.mean, out.cov = jointNormal(lanes, weights(lanes), parts)
 	return out
 }
 
-// spreadOver returns what lanes believe of their parts.
-func spreadOver(lanes []*lane, w []float64, parts []func(*lane) Normal) (*mat.VecDense, *mat.SymDense) {
+// jointNormal returns the joint normal of the lanes' parts.
+func jointNormal(lanes []*lane, w []float64, parts []func(*lane) Normal) (*mat.VecDense, *mat.SymDense) {
 	n := len(parts)
 	mean, cov := mat.NewVecDense(n, nil), mat.NewSymDense(n, nil)
 	at := make([][]float64, len(lanes))
@@ -144,48 +145,49 @@ func spreadOver(lanes []*lane, w []float64, parts []func(*lane) Normal) (*mat.Ve
 	return mean, cov
 }
 
-// heed is how much of what a bed says the others take in: beds of one garden err alike where the model does (in how it
-// takes strength and stubbornness for straight, in the drift), and taken whole they made each other too sure. Of 0.3 to 1,
-// tried on made gardens, 0.3 left the least error and bands that hold best.
-const heed = 0.3
+// tempering is the power to which a bed's evidence is tempered for the others: beds of one garden share
+// model errors (linearised strength and buffering, drift), and full evidence made each other's
+// bands too narrow. Of 0.3 to 1, tried on simulated gardens, 0.3 gave the least error and the best
+// coverage.
+const tempering = 0.3
 
-// told is what a bed says of what it shares, at its places in common.
-type told struct {
+// sharedEvidence is a bed's evidence on the shared state, with the indexes of its variables.
+type sharedEvidence struct {
 	gauss
 	places []int
 }
 
-// tells picks what a bed shares with others out of what it says, apart from what was thought of it before.
-func (c *common) tells(s *Said, curved float64) told {
+// evidenceOf extracts a bed's evidence on the shared state, without its prior.
+func (c *common) evidenceOf(s *Evidence, curved float64) sharedEvidence {
 	var from, places []int
 	for i, k := range s.keys {
 		if p := c.place(k); p >= 0 {
 			from, places = append(from, i), append(places, p)
 		}
 	}
-	g, ok := informed(picked(s.mean, s.cov, from))
+	g, ok := fromMoments(marginal(s.mean, s.cov, from))
 	if !ok {
-		return told{}
+		return sharedEvidence{}
 	}
 	for i, n := range from {
 		g.info.SetSym(i, i, g.info.At(i, i)-1/sq2(s.prior[n]))
 	}
-	g.info.ScaleSym(heed, g.info)
-	g.lean.ScaleVec(heed, g.lean)
+	g.info.ScaleSym(tempering, g.info)
+	g.lean.ScaleVec(tempering, g.lean)
 	return ofGarden(g, places, curved)
 }
 
-// ofGarden turns what is known of the buffering that a bed has shown into what that says of the garden's share: the bed's own comes on top
-// of it.
-func ofGarden(g gauss, places []int, curved float64) told {
+// ofGarden converts evidence on the bed's buffering to evidence on the garden's share by adding the
+// bed's own variance.
+func ofGarden(g gauss, places []int, curved float64) sharedEvidence {
 	own, share := sq2(bedShare*curved), gardenShare*curved
 	whole := g.info.At(0, 0) + 1/own
 	if !(whole > 0) {
-		return told{}
+		return sharedEvidence{}
 	}
 	n := len(places)
-	out := told{nothing(n), places}
-	with := func(i int) float64 { // how the bed's stubbornness goes with each
+	out := sharedEvidence{flat(n), places}
+	with := func(i int) float64 { // covariance of the bed's buffering with each
 		if i == 0 {
 			return -share / own
 		}
@@ -209,7 +211,7 @@ func ofGarden(g gauss, places []int, curved float64) told {
 	return out
 }
 
-// others returns what a spread over the garden's share and what is shared says of a bed.
+// others returns what a distribution over the shared state implies for a bed.
 func (c *common) others(b *Model, places []int, mean *mat.VecDense, cov *mat.SymDense) (o Others) {
 	share := gardenShare * b.Curved
 	v := sq2(share)*cov.At(0, 0) + sq2(bedShare*b.Curved)
