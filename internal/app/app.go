@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/spreading"
 )
 
-// Services are the use cases of a garden.
+// Services are a garden's use cases.
 type Services struct {
 	garden.Service
 	BedState     bedstate.Service

@@ -159,7 +159,7 @@ func (h *harm) step() {
 		x.Date = h.day + quantity.Day(h.rng.IntN(200))
 		h.may(h.App.Schedule.PlanFeed(gardentest.Ctx, a, x))
 	case 8:
-		h.may(h.App.Dosing.PlanSideDressing(gardentest.Ctx, a, p.ID, dosing.SideDressingChoice{Ring: dose.Ring{Plants: 1 + h.rng.IntN(8),
+		h.may(h.App.Dosing.ApplySideDressing(gardentest.Ctx, a, p.ID, dosing.SideDressingChoice{Ring: dose.Ring{Plants: 1 + h.rng.IntN(8),
 			Across: 0.6}}))
 	case 9:
 		c := preparation.Choice{Template: string(bedprep.Vegetable),

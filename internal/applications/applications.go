@@ -1,5 +1,4 @@
-// Package applications records what was applied beds: ticked tasks and what was noted besides
-// them, with the log of all of it.
+// Package applications records applications, ticked or logged, and reads their log.
 package applications
 
 import (
@@ -8,7 +7,7 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// Service records applications and reads the log of them.
+// Service records applications and reads the log.
 type Service struct{ Store garden.Store }
 
 // Reader and Tx are the queries and changes that this package needs of a store.

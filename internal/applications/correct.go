@@ -12,7 +12,7 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// entry reads an entry to be changed, with its bed.
+// entry reads an entry for a change, with its bed.
 func entry(tx Tx, id, version int64) (x garden.Application, b garden.Bed, err error) {
 	if x, err = garden.Get[garden.Application](tx, id); err != nil {
 		return x, b, err
@@ -24,8 +24,8 @@ func entry(tx Tx, id, version int64) (x garden.Application, b garden.Bed, err er
 	return x, b, err
 }
 
-// Correct puts an entry right: its day, amount and note, and what it is of where it came
-// neither from a task nor off the shelf. The shelf and the task follow.
+// Correct changes an entry's day, amount and note, and, if it has neither task nor batch, its
+// material. Stock and task follow.
 func (svc Service) Correct(ctx context.Context, a garden.Actor, id, version int64, is garden.Application) (garden.Receipt, error) {
 	if err := logFaults(is, a.Today).OrNil(); err != nil {
 		return garden.Receipt{}, err
@@ -52,7 +52,7 @@ func (svc Service) Correct(ctx context.Context, a garden.Actor, id, version int6
 			return "", err
 		}
 		rec.Applications = slices.DeleteFunc(rec.Applications, func(o garden.Application) bool { return o.ID == x.ID })
-		rec.State.Season.History = rec.Ledger() // as if it had not gone on
+		rec.State.Season.History = rec.Ledger() // without the entry itself
 		if err := askLog(rec, g, a, x); err != nil {
 			return "", err
 		}
@@ -67,7 +67,7 @@ func (svc Service) Correct(ctx context.Context, a garden.Actor, id, version int6
 	})
 }
 
-// follow puts the shelf and the task of an entry right after it.
+// follow updates the stock and the task of a corrected entry.
 func follow(tx Tx, g garden.Garden, was, is garden.Application) error {
 	moves, err := garden.Where[garden.Movement](tx, "application_id", is.ID)
 	if err != nil {
@@ -93,7 +93,7 @@ func follow(tx Tx, g garden.Garden, was, is garden.Application) error {
 	return schedule.FollowOn(tx, g, t, is.Date, is.Total != was.Total)
 }
 
-// Remove takes an entry out: its stock is on the shelf again, and its task is to do again.
+// Remove deletes an entry: its stock returns and its task is open again.
 func (svc Service) Remove(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := entry(tx, id, version)

@@ -15,44 +15,44 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Filter is which of what was applied is asked for; the zero Filter is all of it.
+// Filter selects applications; the zero Filter selects all.
 type Filter struct {
 	Bed    int64
 	What   material.Kind
 	Season string
 }
 
-// Entry is one thing that was applied.
+// Entry is one application.
 type Entry struct {
 	garden.Application
 	Bed    garden.Bed
 	Batch  *garden.Batch
 	Season string
-	// Brought is what it brings, g/m²: its lime as if all had acted.
+	// Brought is what it supplies, g/m², its lime as if fully reacted.
 	Brought ledger.Brought
 }
 
-// Sum is what was applied to a bed in a season, g/m².
+// Sum is the total of a bed in a season, g/m².
 type Sum struct {
 	Bed     garden.Bed
 	Season  string
 	Brought ledger.Brought
 }
 
-// Log is what was applied, newest first, with its sums by bed and season, and what there is to
-// filter by.
+// Log is the applications, newest first, with sums by bed and season and the filter choices.
 type Log struct {
 	Garden  garden.Garden
 	Entries []Entry
 	Sums    []Sum
 	Beds    []garden.Bed
-	// Shelf is what stands there on the day.
+	// Shelf are the batches in stock on the day.
 	Shelf   []garden.Batch
 	Kinds   []material.Kind
 	Seasons []string
 }
 
-// SeasonOf names the growing season of a day: the year, or in the south the two that it spans.
+// SeasonOf returns the name of a day's growing season: the year, or in the south the two that it
+// spans.
 func SeasonOf(d quantity.Day, hemisphere string) string {
 	if hemisphere != soil.South {
 		return fmt.Sprint(d.Year())
@@ -64,7 +64,7 @@ func SeasonOf(d quantity.Day, hemisphere string) string {
 	return fmt.Sprintf("%d/%02d", from, (from+1)%100)
 }
 
-// Log reads what was applied up to a day.
+// Log returns the applications up to a day.
 func (svc Service) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if l.Garden, err = r.Garden(); err != nil {
@@ -93,7 +93,7 @@ func (svc Service) Log(ctx context.Context, f Filter, day quantity.Day) (l Log, 
 	return l, err
 }
 
-// gather picks what is asked for, and sums it up.
+// gather filters and sums.
 func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f Filter, day quantity.Day) {
 	beds := make(map[int64]garden.Bed, len(l.Beds))
 	for _, b := range l.Beds {
@@ -142,8 +142,8 @@ func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f
 	slices.SortFunc(l.Kinds, func(a, b material.Kind) int { return strings.Compare(text.Material(a), text.Material(b)) })
 }
 
-// BroughtBy returns what something brought: its lime as if all had acted, the tap's water with that
-// of the place.
+// BroughtBy returns what an application supplies: its lime as if fully reacted, tap water with the
+// place's lime.
 func BroughtBy(a *garden.Application, g garden.Garden) (b ledger.Brought) {
 	p, ok := a.Put()
 	if !ok {
@@ -156,7 +156,7 @@ func BroughtBy(a *garden.Application, g garden.Garden) (b ledger.Brought) {
 	return b
 }
 
-// Entry reads one thing that was applied.
+// Entry returns one application.
 func (svc Service) Entry(ctx context.Context, id int64) (e Entry, g garden.Garden, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {

@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// logFaults returns what is wrong with an entry, by field.
+// logFaults validates an entry, by field.
 func logFaults(x garden.Application, today quantity.Day) garden.Faults {
 	f := garden.Faults{}
 	if _, ok := material.Find(x.What); !ok {
@@ -37,8 +37,7 @@ func logFaults(x garden.Application, today quantity.Day) garden.Faults {
 	return f
 }
 
-// Note notes what was applied outside a plan, today or earlier: an application
-// without a task. What is of a batch leaves the shelf.
+// Note records an unplanned application, today or earlier. Its batch leaves the shelf.
 func (svc Service) Note(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
 	if err := logFaults(x, a.Today).OrNil(); err != nil {
 		return garden.Receipt{}, err
@@ -46,7 +45,7 @@ func (svc Service) Note(ctx context.Context, a garden.Actor, x garden.Applicatio
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return Note(tx, a, x) })
 }
 
-// Note keeps what was applied outside a plan, within a change.
+// Note records an unplanned application within a transaction.
 func Note(tx Tx, a garden.Actor, x garden.Application) (string, error) {
 	b, err := garden.Get[garden.Bed](tx, x.BedID)
 	if err != nil {
@@ -76,8 +75,8 @@ func Note(tx Tx, a garden.Actor, x garden.Application) (string, error) {
 		text.DayYear(x.Date)), err
 }
 
-// taken returns the batch that something is of, which makes it as strong as that was; the zero
-// batch for none.
+// taken sets an application's properties from its batch and returns the batch; the zero batch for
+// none.
 func taken(tx Tx, x *garden.Application) (s garden.Batch, err error) {
 	if x.BatchID == nil {
 		return s, nil
@@ -89,7 +88,7 @@ func taken(tx Tx, x *garden.Application) (s garden.Batch, err error) {
 	return s, mayLeave(s, *x)
 }
 
-// leave keeps what was applied; what is of a batch leaves the shelf.
+// leave saves an application and takes it off its batch.
 func leave(tx Tx, x *garden.Application) error {
 	if err := tx.Insert(x); err != nil || x.BatchID == nil {
 		return err
@@ -98,15 +97,15 @@ func leave(tx Tx, x *garden.Application) error {
 	return tx.Insert(&out)
 }
 
-// Incoming is a line of a table of what was applied: its number, and the bed by its name.
+// Incoming is a line of an imported table: its number, the entry, and the bed's name.
 type Incoming struct {
 	Line int
 	Bed  string
 	Is   garden.Application
 }
 
-// ImportLog takes a table of what was applied in, all of it or nothing: faults stand at "file". What
-// stands in the log already is passed over.
+// ImportLog imports a table of applications, all or nothing: faults are at "file". Lines that are
+// already in the log are skipped.
 func (svc Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		beds, err := garden.All[garden.Bed](tx)
@@ -147,14 +146,14 @@ func (svc Service) ImportLog(ctx context.Context, a garden.Actor, lines []Incomi
 	})
 }
 
-// sameEntry reports whether two entries say the same, to the gram.
+// sameEntry reports whether two entries are equal, to the gram.
 func sameEntry(a, b garden.Application) bool {
 	off := a.Total - b.Total
 	return a.BedID == b.BedID && a.Date == b.Date && a.What == b.What && max(off, -off) < 1
 }
 
-// askLog asks about a note of what was applied that is years old, or far more than is
-// usual: of the family before, or than a year may have.
+// askLog asks for confirmation of an entry that is years old, or far over the usual: of its family
+// before, or of the yearly cap.
 func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Application) error {
 	f := garden.Faults{}
 	if a.Today-x.Date > garden.FarBack {
@@ -177,7 +176,7 @@ func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Appli
 		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate),
 			u.Rate(caps.Year))
 	case a.Today-x.Date < ledger.YearDays:
-		// How the bed stands now tells of the last year, not of those before.
+		// The current state says something about the last year only.
 		if why := rec.State.Stops(u, m, x.Rate, x.Date); why != "" {
 			f["put_amount"] = why + text.IfTrue
 		}

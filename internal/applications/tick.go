@@ -14,25 +14,24 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// Tick is an application that was put on: Total is what really went on, nil what was
-// planned; On is the day, no day today.
+// Tick is a ticked application: Total is the applied amount, nil as planned; On is the day, 0 for
+// today.
 type Tick struct {
 	Task, Version int64
 	Total         *quantity.Mass
-	// Scoops is set instead where the amount was counted in level scoops.
+	// Scoops replaces Total when the amount was counted in level scoops.
 	Scoops *float64
 	On     quantity.Day
 	Note   string
 }
 
-// PutOn ticks an application. It becomes an application of the bed, and leaves the shelf;
-// what follows it keeps its distance. A tick that would break an application's cap, the
-// year's or the spacing is refused in words.
+// PutOn ticks an application: it is recorded on the bed and leaves the shelf, and what follows
+// keeps its interval. A tick that breaks a cap or an interval is refused in words.
 func (svc Service) PutOn(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return tick.PutOn(tx, a) })
 }
 
-// PutOn ticks an application within a change.
+// PutOn ticks an application within a transaction.
 func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
 	t, b, err := schedule.OpenTask(tx, tick.Task, tick.Version)
 	if err != nil {
@@ -82,11 +81,11 @@ func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
 			return "", err
 		}
 	}
-	return tick.says(g.Units(), ap, s, b, a.Today), nil
+	return tick.journal(g.Units(), ap, s, b, a.Today), nil
 }
 
-// says returns what the journal tells of a tick.
-func (tick Tick) says(u text.Units, ap garden.Application, s garden.Batch, b garden.Bed, today quantity.Day) string {
+// journal returns the journal entry of a tick.
+func (tick Tick) journal(u text.Units, ap garden.Application, s garden.Batch, b garden.Bed, today quantity.Day) string {
 	name := text.Material(ap.What)
 	if ap.BatchID != nil {
 		name = s.Name
@@ -102,8 +101,7 @@ func (tick Tick) says(u text.Units, ap garden.Application, s garden.Batch, b gar
 	return says
 }
 
-// application returns what a tick says went on, with the batch that it is of; the zero batch for
-// none.
+// application returns the ticked application with its batch; the zero batch for none.
 func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.Day) (ap garden.Application, s garden.Batch, err error) {
 	ap = garden.Application{BedID: b.ID, TaskID: &t.ID, BatchID: t.BatchID, Date: tick.On, What: t.What, Total: t.Total, Rate: t.Rate,
 		Note: strings.TrimSpace(tick.Note)}
@@ -128,8 +126,7 @@ func (tick Tick) application(tx Tx, t garden.Task, b garden.Bed, today quantity.
 	return ap, s, nil
 }
 
-// mayLeave returns why nothing of a batch goes on a bed: whatever asks, and whenever it was
-// planned.
+// mayLeave returns why nothing of a batch may be applied to a bed, whatever was planned.
 func mayLeave(s garden.Batch, ap garden.Application) error {
 	m, _ := material.Find(s.Kind)
 	of := s.Material(m)
@@ -146,8 +143,7 @@ func mayLeave(s garden.Batch, ap garden.Application) error {
 	return nil
 }
 
-// mayApply returns what stands against an application's going on: nothing known, or faults at their
-// fields.
+// mayApply returns the faults of an application by field, if any.
 func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
 	today := a.Today
 	if on, ok := rec.Held[t.ID]; ok {
@@ -177,8 +173,8 @@ func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Ap
 	return nil
 }
 
-// doubt asks once about an amount that is far from what was planned, or more than there
-// is by the shelf. s is the batch that it is of, the zero batch for none.
+// doubt asks once about an amount far from the planned one, or larger than the stock. s is its
+// batch, the zero batch for none.
 func doubt(tx Tx, g garden.Garden, t garden.Task, s garden.Batch, ap garden.Application, a garden.Actor) error {
 	u, says := g.Units(), ""
 	amount := u.Amount(t.Total, s.Measure())

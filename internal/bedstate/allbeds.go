@@ -5,8 +5,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// ReadBeds reads the records of all beds on the plan as they stand today, with a query a
-// list, without the labels of their samples.
+// ReadBeds reads the records of all beds on the plan as of today, with one query per list, without
+// sample labels.
 func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err error) {
 	if g, err = r.Garden(); err != nil {
 		return nil, g, err
@@ -43,11 +43,11 @@ func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err 
 	if err != nil {
 		return nil, g, err
 	}
-	turnings, err := turningsIn(r)
+	preparations, err := openPreparations(r)
 	if err != nil {
 		return nil, g, err
 	}
-	potassium, err := potassiumOf(r, turnings, today, today)
+	potassium, err := potassiumOf(r, preparations, today, today)
 	if err != nil {
 		return nil, g, err
 	}
@@ -68,7 +68,7 @@ func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err 
 	return out, g, nil
 }
 
-// begun returns what plans were to bring beds to, and what of them waits for tests, by bed.
+// begun returns, by bed, the aims of plans and the rests that wait for tests.
 func begun(r Reader, today quantity.Day) (aims map[int64][]garden.PlanAim, rests map[int64][]garden.WaitingRest, err error) {
 	all, err := r.PlanAims(0, today.AddMonths(-planMonths).String())
 	if err != nil {
@@ -79,13 +79,13 @@ func begun(r Reader, today quantity.Day) (aims map[int64][]garden.PlanAim, rests
 		func(x garden.WaitingRest) int64 { return x.BedID }), err
 }
 
-// ofBed is a pointer to a record of a bed.
+// ofBed is a pointer to a bed's record.
 type ofBed[T any] interface {
 	*T
 	garden.OfBed
 }
 
-// byBed puts a list's records by their beds, in the list's order.
+// byBed groups a list's records by bed, in the list's order.
 func byBed[T any, P ofBed[T]](all []T, err error) (map[int64][]T, error) {
 	out := map[int64][]T{}
 	for i := range all {

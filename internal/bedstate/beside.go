@@ -5,7 +5,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Levels returns the pH of the beds that have one on the day of the view, by bed.
+// Levels returns, by bed, the pH of the beds that have one.
 func (v View) Levels() map[int64]quantity.PH {
 	out := map[int64]quantity.PH{}
 	for i := range v.Beds {
@@ -16,11 +16,11 @@ func (v View) Levels() map[int64]quantity.PH {
 	return out
 }
 
-// leastMoved is the least change of pH that is counted, less what a float is off: what a reading told to one decimal shows.
+// leastMoved is the least change of pH that counts, with a margin for rounding.
 const leastMoved quantity.PH = 0.1 - 1e-9
 
-// Drifted counts the beds that have become more sour, and those that have become sweeter, since an
-// earlier day's view; those that have no pH on either day are not counted.
+// Drifted counts the beds whose pH fell and those whose pH rose since an earlier view; beds without
+// a pH on either day are not counted.
 func (v View) Drifted(since *View) (sourer, sweeter int) {
 	before := since.Levels()
 	for bed, now := range v.Levels() {
@@ -36,8 +36,8 @@ func (v View) Drifted(since *View) (sourer, sweeter int) {
 	return sourer, sweeter
 }
 
-// WantsMost returns the bed that wants a dose most: the sourest beside its band, of those that
-// nothing is planned for; the first where none is sour. There must be one.
+// WantsMost returns the bed that most needs a dose: the one furthest below its band without planned
+// applications; the first bed if none is too sour. There must be a bed.
 func (v View) WantsMost() State {
 	planned := map[int64]bool{}
 	for i := range v.Tasks {

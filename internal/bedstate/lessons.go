@@ -13,15 +13,16 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Lesson is what a bed's own record has taught, its neighbours' beside it.
+// Lesson is what a bed's own record has taught, using its neighbours' evidence.
 type Lesson struct {
 	own
-	// model is the whole record without readings that surprised and are left out, sifted what was made of those.
+	// model is the whole record without readings left out as surprising, sifted the outcome of that
+	// check.
 	model   forecast.Model
 	sifted  forecast.Sifted
 	sifting sync.Once
-	// key is what is found of it is kept by, at the version since; withOthers is the same with what
-	// other beds say.
+	// key identifies the record among cached values of version since; withOthers includes the other
+	// beds' evidence.
 	withOthers string
 	key        lessonOn
 	cache      *cache.Cache
@@ -34,20 +35,20 @@ type Lesson struct {
 	checks     []forecast.Check
 }
 
-// own is a bed's own record, from which its lesson is drawn.
+// own is a bed's own record, as input of its lesson.
 type own struct {
 	Record forecast.Record
-	// Method is the one that it is reported beside, Buffer that method applied to its ground.
+	// Method is the lime method that it is compared with, Buffer that method applied to the ground.
 	Method soil.LimeMethod
 	Buffer soil.Buffering
-	// whole is the record as the forecast has it, without what is planned and without what others say.
+	// whole is the model without planned work and without other beds' evidence.
 	whole forecast.Model
-	// since is the bed's version at which it came to be as it is: what is found of it is kept by that.
+	// since is the bed's version at which the record became what it is; cached values depend on it.
 	since string
 }
 
-// asBefore returns what was kept of the bed in the place of what was found again, where a change
-// (of its note, its name or its place) left all that a lesson rests on as it was.
+// asBefore returns the cached record instead of the new one if a change (of a note, name or place)
+// left everything that a lesson depends on unchanged.
 func (o *own) asBefore(kept *own) *own {
 	if o == nil || kept == nil || o.Method != kept.Method || !reflect.DeepEqual(o.Record, kept.Record) {
 		return o
@@ -55,7 +56,7 @@ func (o *own) asBefore(kept *own) *own {
 	return kept
 }
 
-// sift finds the readings that surprised, once.
+// sift finds the surprising readings, once.
 func (l *Lesson) sift() {
 	l.sifting.Do(func() {
 		l.sifted, _ = cache.Get(l.cache, siftings, l.key, l.since, func() (forecast.Sifted, error) { return l.whole.Sift(), nil })
@@ -63,8 +64,7 @@ func (l *Lesson) sift() {
 	})
 }
 
-// Surprise returns the bed's last test where it lies far from what was expected and waits to be
-// confirmed; nil where none does.
+// Surprise returns the bed's last test if it is surprising and awaits confirmation, or nil.
 func (l *Lesson) Surprise() *forecast.Surprise {
 	if l == nil {
 		return nil
@@ -73,8 +73,8 @@ func (l *Lesson) Surprise() *forecast.Surprise {
 	return l.sifted.Open
 }
 
-// Verdict returns what the reading of a day said of a surprising test before it; false where it
-// confirmed none.
+// Verdict returns the outcome if a day's reading confirmed or refuted an earlier test; ok is false
+// if it did neither.
 func (l *Lesson) Verdict(day quantity.Day) (v forecast.Verdict, ok bool) {
 	if l == nil {
 		return v, false
@@ -87,7 +87,7 @@ func (l *Lesson) Verdict(day quantity.Day) (v forecast.Verdict, ok bool) {
 	return l.sifted.Verdicts[n-1], true
 }
 
-// Out reports whether a reading is left out: it surprised, and was not confirmed.
+// Out reports whether a reading is left out as surprising and unconfirmed.
 func (l *Lesson) Out(r *garden.Reading) bool {
 	if l == nil || r.PH == nil {
 		return false
@@ -97,7 +97,7 @@ func (l *Lesson) Out(r *garden.Reading) bool {
 	return l.sifted.Out(&forecast.Read{Date: x.Date, PH: x.Water(), SD: x.SD(), Method: x.Method})
 }
 
-// Joins reports whether a reading of another day may be joined with that of a day.
+// Joins reports whether readings of two days may be combined.
 func (l *Lesson) Joins(day, other quantity.Day) bool {
 	if l == nil {
 		return true
@@ -106,7 +106,7 @@ func (l *Lesson) Joins(day, other quantity.Day) bool {
 	return l.sifted.Beside(day, other)
 }
 
-// learn asks the others once, and then the bed.
+// learn computes the lesson, after the other beds' evidence.
 func (l *Lesson) learn() {
 	l.sift()
 	l.once.Do(func() {
@@ -120,16 +120,16 @@ func (l *Lesson) learn() {
 	})
 }
 
-// Version changes with all that the lesson rests on; Cache keeps what is found of it.
+// Version changes with everything that the lesson depends on; it keys values in Cache.
 func (l *Lesson) Version() string {
 	l.learn()
 	return l.withOthers
 }
 
-// Cache keeps what is found of the lesson; nil where nothing is kept.
+// Cache returns the cache of values derived from the lesson; nil if there is none.
 func (l *Lesson) Cache() *cache.Cache { return l.cache }
 
-// Model returns the record as the forecast has it, without what is planned.
+// Model returns the model without planned work.
 func (l *Lesson) Model() *forecast.Model {
 	l.learn()
 	return &l.taught
@@ -141,26 +141,25 @@ func (l *Lesson) Learned() *forecast.Learned {
 	return &l.learned
 }
 
-// Planned returns a record of the bed with what is planned, without the readings that are left out.
+// Planned returns the model of a record with planned work, without the readings left out.
 func (l *Lesson) Planned(r *forecast.Record) forecast.Model {
 	l.sift()
 	b := r.Model(l.Buffer, true)
 	return b.Without(&l.sifted)
 }
 
-// Course returns the middle line of the bed's forecast from its last reading on, without what is
-// planned.
+// Course returns the median of the bed's forecast from its last reading on, without planned work.
 func (l *Lesson) Course() forecast.Course {
 	l.learn()
 	c, _ := cache.Get(l.cache, courses, l.key, l.withOthers, func() (forecast.Course, error) {
 		c := forecast.CourseOf(&l.taught, &l.learned)
-		c.Pools = slices.Clip(c.Pools) // what is planned is added to a copy
+		c.Pools = slices.Clip(c.Pools) // planned work is appended to a copy
 		return c, nil
 	})
 	return c
 }
 
-// With returns that line with what is planned on it, each batch as strong as it has proved.
+// With returns the course with planned applications, each at its batch's proven strength.
 func (l *Lesson) With(plan []forecast.Application) forecast.Course {
 	c := l.Course()
 	for i := range plan {
@@ -172,21 +171,21 @@ func (l *Lesson) With(plan []forecast.Application) forecast.Course {
 	return c
 }
 
-// Together returns what the beds of the garden say together.
+// Together returns what the garden's beds have shown together.
 func (l *Lesson) Together() forecast.Shared { return l.all.Shared() }
 
-// Got returns what beds together say of a batch, in the logarithm of how strong it is beside what
-// it was computed as, and how many got it.
+// Got returns the estimated strength of a batch relative to its computed one, in the logarithm, and
+// the number of beds that received it.
 func Got(s forecast.Shared, batch int64) (x forecast.Normal, beds int, ok bool) {
 	x, ok = s.Strength[batchName(&batch)]
 	return x, s.Beds[batchName(&batch)], ok
 }
 
-// Stronger returns how strong a batch has proved beside what it is computed as, in all beds that
-// got it.
+// Stronger returns a batch's proven strength relative to its computed one, over all beds that
+// received it.
 func (l *Lesson) Stronger(batch int64) float64 { return l.Learned().Stronger(batchName(&batch)) }
 
-// Checks returns the promises that were tested, oldest first.
+// Checks returns the tested promises, oldest first.
 func (l *Lesson) Checks() []forecast.Check {
 	if l == nil {
 		return nil
@@ -196,7 +195,7 @@ func (l *Lesson) Checks() []forecast.Check {
 	return l.checks
 }
 
-// Last returns the promise that the reading of a day tested; false where it tested none.
+// Last returns the promise that a day's reading tested; ok is false if it tested none.
 func (l *Lesson) Last(day quantity.Day) (k forecast.Check, ok bool) {
 	all := l.Checks()
 	if len(all) == 0 || all[len(all)-1].Date != day {
@@ -205,8 +204,7 @@ func (l *Lesson) Last(day quantity.Day) (k forecast.Check, ok bool) {
 	return all[len(all)-1], true
 }
 
-// Beside returns what a dose follows of it; nil where that does not count yet, or where there is no
-// lesson.
+// Beside returns what a dose uses of it; nil if it does not count yet, or there is no lesson.
 func (l *Lesson) Beside() *soil.Learned {
 	if l == nil {
 		return nil
@@ -214,47 +212,47 @@ func (l *Lesson) Beside() *soil.Learned {
 	return l.Learned().Beside(l.Method)
 }
 
-// Lessons are those of all beds that were read, by bed. What they say together is asked for once it is wanted.
+// Lessons are the lessons by bed. The joint evidence is computed when first needed.
 type Lessons struct {
 	ByBed map[int64]*Lesson
 	list  []*Lesson
-	// alone is set for a day that is past: what beds say of each other by then is not asked for.
+	// alone is set for a past day, for which other beds' evidence is not used.
 	alone bool
 	once  sync.Once
 	said  *forecast.Together
 }
 
-// gathered returns what all beds say.
+// gathered returns the joint evidence of all beds.
 func (s *Lessons) gathered() *forecast.Together {
 	s.once.Do(func() {
 		models, said := make([]forecast.Model, len(s.list)), make([]forecast.Evidence, len(s.list))
 		forecast.Each(len(s.list), func(i int) {
 			l := s.list[i]
 			l.sift()
-			models[i], said[i] = l.model, l.says()
+			models[i], said[i] = l.model, l.evidence()
 		})
 		s.said = forecast.Gather(models, said)
 	})
 	return s.said
 }
 
-// says returns what the bed itself says.
-func (l *Lesson) says() forecast.Evidence {
+// evidence returns the bed's own evidence.
+func (l *Lesson) evidence() forecast.Evidence {
 	said, _ := cache.Get(l.cache, sayings, l.key, l.since, func() (forecast.Evidence, error) { return l.model.Evidence(), nil })
 	return said
 }
 
-// Learn computes all of them, as many at once as there are processors.
+// Learn computes all lessons, in parallel on all processors.
 func (s *Lessons) Learn() {
 	s.gathered()
 	forecast.Each(len(s.list), func(i int) { s.list[i].learn() })
 }
 
-// Shared returns what the beds say together.
+// Shared returns what the beds have shown together.
 func (s *Lessons) Shared() forecast.Shared { return s.gathered().Shared() }
 
-// What is kept of lessons: those of a day, and of each bed the readings that surprised, what it says,
-// and what it has taught beside what the others say. There is room for two passes over a large garden.
+// Cache kinds of lessons: the list of a day, and per bed its record, its surprising readings, its
+// evidence and its lesson. There is room for two passes over a large garden.
 var (
 	lessonLists = cache.Kind{Name: "lessons", Room: 8}
 	ownRecords  = cache.Kind{Name: "own records", Room: 1000}
@@ -264,7 +262,7 @@ var (
 	courses     = cache.Kind{Name: "courses", Room: 1000}
 )
 
-// lessonsOn is what lessons are kept by, lessonOn what is found of one bed's.
+// lessonsOn is the cache key of a day's lessons, lessonOn that of one bed's.
 type (
 	lessonsOn [2]quantity.Day
 	lessonOn  struct {
@@ -273,8 +271,7 @@ type (
 	}
 )
 
-// LessonsOf returns what the beds of a garden have taught up to a day, or up to today where that is
-// to come.
+// LessonsOf returns the beds' lessons as of a day; for a day to come, as of today.
 func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	day = min(day, today)
 	return garden.CachedOfBeds(r, lessonLists, lessonsOn{day, today}, func() (*Lessons, error) {
@@ -290,18 +287,18 @@ func LessonsOf(r Reader, day, today quantity.Day) (*Lessons, error) {
 	})
 }
 
-// like reports whether others rest on the same records: then all that was found of those holds of these.
+// like reports whether others depend on the same records, so that cached values hold for both.
 func (s *Lessons) like(others *Lessons) bool {
 	return slices.EqualFunc(s.list, others.list, func(a, b *Lesson) bool { return a.key == b.key && a.since == b.since })
 }
 
-// learn makes the lessons of all beds; what is found of each is kept at its version.
+// learn creates the lessons of all beds; each is cached at its version.
 func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	rows, err := teachersOf(r)
 	if err != nil {
 		return nil, err
 	}
-	turnings, err := turningsIn(r)
+	preparations, err := openPreparations(r)
 	if err != nil {
 		return nil, err
 	}
@@ -313,7 +310,7 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 			return nil, err
 		}
 		record, _ := cache.Get(l.cache, ownRecords, l.key, version, func() (*own, error) {
-			found := ownRecord(b, rows.of(b.ID, turnings, today), rows.garden, rows.library, day)
+			found := ownRecord(b, rows.of(b.ID, preparations, today), rows.garden, rows.library, day)
 			if found != nil {
 				found.since = version
 			}
@@ -329,7 +326,7 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 	return out, nil
 }
 
-// ownRecord returns what a bed's lesson is drawn from; nil where it has no reading with a pH.
+// ownRecord returns the record that a bed's lesson is drawn from; nil without a reading with a pH.
 func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) *own {
 	readings := teaches(n.readings, b.TaughtFrom, day)
 	if len(readings) == 0 {
@@ -349,7 +346,7 @@ func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day qua
 	}
 	var err error
 	if out.Buffer, err = out.Record.Method(out.Method); err != nil {
-		// A method that lacks a fact of this bed: it is reported beside the table, that needs none.
+		// A method that lacks a fact of this bed is replaced by the table, which needs none.
 		if out.Method = soil.ByTable; out.Method == g.Methods().Buffering {
 			return nil
 		}
@@ -361,8 +358,8 @@ func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day qua
 	return out
 }
 
-// teaches returns the readings with a pH up to a day: the last of those from before learning was
-// begun again is where it begins.
+// teaches returns the readings with a pH up to a day; after a reset of learning, from the last
+// reading before the reset on.
 func teaches(all []garden.Reading, from, day quantity.Day) (out []soil.Reading) {
 	for i := range all {
 		x := &all[i]
@@ -377,7 +374,7 @@ func teaches(all []garden.Reading, from, day quantity.Day) (out []soil.Reading) 
 	return out
 }
 
-// AppendPut adds something that was applied, or is planned, with its batch.
+// AppendPut appends an application or planned task with its batch.
 func AppendPut(all []forecast.Application, a *garden.Application) []forecast.Application {
 	put, ok := a.Put()
 	if !ok {
@@ -388,7 +385,7 @@ func AppendPut(all []forecast.Application, a *garden.Application) []forecast.App
 	return append(all, x)
 }
 
-// batchName returns what a batch is called in a forecast; "" where it is of none.
+// batchName returns a batch's id in a forecast; "" without a batch.
 func batchName(id *int64) string {
 	if id == nil {
 		return ""
@@ -396,8 +393,7 @@ func batchName(id *int64) string {
 	return fmt.Sprintf("batch %d", *id)
 }
 
-// SurpriseOf returns a bed's last test where it surprises, found from its own records alone; nil
-// where it does not.
+// SurpriseOf returns a bed's last test if it is surprising by the bed's own record alone, or nil.
 func SurpriseOf(r Reader, bed int64, day quantity.Day) (*forecast.Surprise, error) {
 	b, err := garden.Get[garden.Bed](r, bed)
 	if err != nil {

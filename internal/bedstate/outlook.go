@@ -9,28 +9,28 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Outlook says what a bed's pH should be on a day, from what is at work in it
-// and the applications that are planned; ok is false when it has nothing to follow.
+// Outlook predicts a bed's pH on a day from what is reacting and what is planned; ok is false
+// without a basis.
 type Outlook interface {
 	Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool)
 }
 
-// Coming is a bed with what is at work in it and what is planned.
+// Coming is a bed with what is reacting in it and what is planned.
 type Coming struct {
 	State   State
 	Garden  garden.Garden
 	Library garden.Library
 	noted   noted
-	// Open are its tasks still to do, Moved those that do not stand on their day, Batches what they are of.
+	// Open are its open tasks, Moved those not on their planned day, Batches their batches.
 	Open    []garden.Task
 	Moved   map[int64]Move
 	Batches map[int64]garden.Batch
-	// Today is the day that it is looked at from.
+	// Today is the day of the view.
 	Today quantity.Day
 }
 
-// Foretold is the outlook by the middle line of the bed's own forecast: what is at work, what is planned, how stubborn
-// the bed has shown itself, and how it drifts.
+// Foretold is the outlook by the median of the bed's own forecast: reactions, plans, learned
+// buffering and drift.
 type Foretold struct{}
 
 // Expect implements Outlook.
@@ -42,7 +42,7 @@ func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 	return course.On(day).PH, true
 }
 
-// course returns that of the bed with what is planned; ok is false when there is no figure.
+// course returns the bed's course with planned applications; ok is false without a figure.
 func (c Coming) course() (out forecast.Course, ok bool) {
 	l := c.noted.lesson
 	if c.State.Reading == nil || l == nil {
@@ -51,14 +51,13 @@ func (c Coming) course() (out forecast.Course, ok bool) {
 	return l.With(c.Plan()), true
 }
 
-// Plan returns the applications of the bed that are in the year, as a forecast takes them, each as
-// strong as its batch.
+// Plan returns the bed's planned applications as input of a forecast.
 func (c Coming) Plan() (plan []forecast.Application) {
 	for _, t := range c.Open {
 		if t.Kind != garden.TaskApplication || t.BedID != c.State.Bed.ID || c.Moved[t.ID].Unmet {
 			continue
 		}
-		// What is late stands on its own day, and goes on today at the earliest.
+		// A late application keeps its own day and counts from today at the earliest.
 		a := garden.Application{What: t.What, Rate: t.Rate, Date: max(t.Due, c.Today), BatchID: t.BatchID}
 		if t.BatchID != nil {
 			if x, ok := c.Batches[*t.BatchID]; ok {
@@ -70,14 +69,13 @@ func (c Coming) Plan() (plan []forecast.Application) {
 	return plan
 }
 
-// CoursePoint is a pH to come on a day.
+// CoursePoint is an expected pH on a day.
 type CoursePoint struct {
 	Day quantity.Day
 	PH  quantity.PH
 }
 
-// Course returns where the bed goes from one day to another, in steps; none where it was never
-// read.
+// Course returns the bed's expected pH from one day to another, in steps; none without a reading.
 func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 	course, ok := c.course()
 	if !ok {
@@ -89,14 +87,14 @@ func (c Coming) Course(from, to, step quantity.Day) (out []CoursePoint) {
 	return append(out, CoursePoint{to, course.On(to).PH})
 }
 
-// expectedOn is what a view with its outlook is kept by.
+// expectedOn is the cache key of a view with its outlook.
 type expectedOn struct {
 	today, day quantity.Day
 	outlook    Outlook
 }
 
-// On reads the garden on any day: before today as it was last measured then,
-// after it as the outlook, which must be comparable, expects it.
+// On returns the garden on any day: before today as last measured then, after today as the outlook
+// expects. The outlook must be comparable.
 func (svc Service) On(ctx context.Context, today, day quantity.Day, o Outlook) (v View, err error) {
 	if day <= today {
 		return svc.view(ctx, today, day)
@@ -108,13 +106,13 @@ func (svc Service) On(ctx context.Context, today, day quantity.Day, o Outlook) (
 	return v, err
 }
 
-// expected returns the view of a day to come, each plot where the outlook expects it.
+// expected returns the view of a day to come.
 func (svc Service) expected(r Reader, today, day quantity.Day, o Outlook) (View, error) {
 	v, err := svc.ViewIn(r, today, day)
 	if err != nil {
 		return v, err
 	}
-	v.Beds = slices.Clone(v.Beds) // what was read is shared
+	v.Beds = slices.Clone(v.Beds) // the cached view is shared
 	open := ByBed(v.ToDo(), func(t garden.Task) int64 { return t.BedID })
 	for i := range v.Beds {
 		p := &v.Beds[i]
@@ -130,7 +128,7 @@ func (svc Service) expected(r Reader, today, day quantity.Day, o Outlook) (View,
 	return v, nil
 }
 
-// BatchesByID returns those on the shelf, by number.
+// BatchesByID returns the batches in stock, by number.
 func BatchesByID(r Reader) (map[int64]garden.Batch, error) {
 	all, err := garden.All[garden.Batch](r)
 	out := make(map[int64]garden.Batch, len(all))

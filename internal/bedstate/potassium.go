@@ -9,9 +9,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// potassium returns a bed's record as potassium follows it, up to a day, from all that was noted of
-// it: the one that the bed's figure on a day, its line through the years and its dose are computed
-// from; nil where it was not read by then.
+// potassium returns a bed's potassium record up to a day, the source of its figure on a day, its
+// chart and its dose; nil without a reading by then.
 func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *forecast.Record {
 	if n.k != nil {
 		return n.k.rec
@@ -40,7 +39,7 @@ func (n noted) potassium(b garden.Bed, g garden.Garden, l garden.Library, day qu
 	return out
 }
 
-// carried returns the potassium carried forward to a day; nil where the bed was not read by then.
+// carried returns the potassium carried forward to a day; nil without a reading by then.
 func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quantity.Day) *soil.KCarried {
 	if n.k != nil {
 		return &n.k.carried
@@ -54,14 +53,13 @@ func (n noted) carried(b garden.Bed, g garden.Garden, l garden.Library, day quan
 	return &c
 }
 
-// PotassiumRecord returns the bed's record as potassium follows it, up to a day; nil where it was
-// not read by then.
+// PotassiumRecord returns the bed's potassium record up to a day; nil without a reading by then.
 func (rec *Record) PotassiumRecord(g garden.Garden, day quantity.Day) *forecast.Record {
 	return rec.noted().potassium(rec.Bed, g, rec.Library, day)
 }
 
-// Potassium returns what the bed's should come to on a day, with what is planned; ok is false when
-// it was never read.
+// Potassium returns the bed's expected potassium on a day, with planned work; ok is false if it was
+// never tested.
 func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
 	rec := c.noted.potassium(c.State.Bed, c.Garden, c.Library, c.Today)
 	if rec == nil || c.State.K.Read == nil {
@@ -73,24 +71,24 @@ func (c Coming) Potassium(day quantity.Day) (k soil.PotassiumNow, ok bool) {
 	return soil.JudgePotassium(c.State.Ground, c.State.Judgement.Reading, b.Carry(day), day), true
 }
 
-// potassium is a bed's record as potassium follows it, with what it comes to on a day.
+// potassium is a bed's potassium record with its value on a day.
 type potassium struct {
 	rec     *forecast.Record
 	carried soil.KCarried
 }
 
-// potassiumLists are those of all beds on a day, carriedOn that of each.
+// potassiumLists caches all beds' potassium on a day, carriedOn each bed's.
 var (
 	potassiumLists = cache.Kind{Name: "potassium", Room: 8}
 	carriedOn      = cache.Kind{Name: "carried", Room: 1000}
 )
 
-// potassiumOn is what they are kept by.
+// potassiumOn is their cache key.
 type potassiumOn [2]quantity.Day
 
-// potassiumOf returns those of all beds, as they stood on a day, or stand today where that is to
-// come; what a bed's figure comes to is kept by what it rests on.
-func potassiumOf(r Reader, turnings map[int64][]Preparation, day, today quantity.Day) (map[int64]*potassium, error) {
+// potassiumOf returns all beds' potassium as of a day, or today for a day to come; each figure is
+// cached by what it depends on.
+func potassiumOf(r Reader, preparations map[int64][]Preparation, day, today quantity.Day) (map[int64]*potassium, error) {
 	return garden.CachedOfBeds(r, potassiumLists, potassiumOn{day, today}, func() (map[int64]*potassium, error) {
 		rows, err := teachersOf(r)
 		if err != nil {
@@ -104,7 +102,7 @@ func potassiumOf(r Reader, turnings map[int64][]Preparation, day, today quantity
 		forecast.Each(len(all), func(i int) {
 			b := rows.beds[i]
 			all[i], _ = cache.Get(r.Cache(), carriedOn, lessonOn{b.ID, day, today}, versions[i], func() (*potassium, error) {
-				n := rows.of(b.ID, turnings, today)
+				n := rows.of(b.ID, preparations, today)
 				rec := n.potassium(b, rows.garden, rows.library, min(day, today))
 				if rec == nil {
 					return nil, nil

@@ -12,18 +12,18 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Preparation is an open turning over of a bed.
+// Preparation is an open preparation of a bed.
 type Preparation struct {
 	garden.Preparation
-	// Steps are its tasks, done and skipped ones too, in their order.
+	// Steps are its tasks in order, including done and skipped ones.
 	Steps []garden.Task
-	// Planting is what it is for: not planted before tomorrow, while it is open.
+	// Planting is the planting that it leads to; while it is open, not before tomorrow.
 	Planting garden.Planting
-	// Next is the crop of that planting.
+	// Next is that planting's crop.
 	Next crop.Crop
 }
 
-// Stages returns its steps as the core has them.
+// Stages returns its steps for package bedprep.
 func (t *Preparation) Stages() []bedprep.Stage {
 	out := make([]bedprep.Stage, len(t.Steps))
 	for i := range t.Steps {
@@ -32,8 +32,9 @@ func (t *Preparation) Stages() []bedprep.Stage {
 	return out
 }
 
-// turningsIn returns the open turnings of all beds, with their steps but not yet their plantings.
-func turningsIn(r Reader) (map[int64][]Preparation, error) {
+// openPreparations returns the open preparations of all beds with their steps, without their
+// plantings.
+func openPreparations(r Reader) (map[int64][]Preparation, error) {
 	open, err := r.OpenPreparations()
 	if err != nil || len(open) == 0 {
 		return nil, err
@@ -42,11 +43,11 @@ func turningsIn(r Reader) (map[int64][]Preparation, error) {
 	if err != nil {
 		return nil, err
 	}
-	return gathered(open, steps), nil
+	return withSteps(open, steps), nil
 }
 
-// gathered puts steps to their turnings, by bed.
-func gathered(open []garden.Preparation, steps []garden.Task) map[int64][]Preparation {
+// withSteps adds steps to their preparations, by bed.
+func withSteps(open []garden.Preparation, steps []garden.Task) map[int64][]Preparation {
 	out := map[int64][]Preparation{}
 	for _, t := range open {
 		x := Preparation{Preparation: t}
@@ -61,15 +62,14 @@ func gathered(open []garden.Preparation, steps []garden.Task) map[int64][]Prepar
 	return out
 }
 
-// unplanted takes what beds are still turned over for as not planted before tomorrow,
-// whatever day was planned.
+// unplanted moves the plantings of open preparations to tomorrow at the earliest.
 func (n *noted) unplanted(today quantity.Day) {
-	if len(n.turnings) == 0 {
+	if len(n.preparations) == 0 {
 		return
 	}
-	n.plantings, n.turnings = slices.Clone(n.plantings), slices.Clone(n.turnings)
-	for i := range n.turnings {
-		x := &n.turnings[i]
+	n.plantings, n.preparations = slices.Clone(n.plantings), slices.Clone(n.preparations)
+	for i := range n.preparations {
+		x := &n.preparations[i]
 		for j := range n.plantings {
 			if p := &n.plantings[j]; p.ID == x.PlantingID {
 				p.Sown = max(p.Sown, today+1)
@@ -79,8 +79,8 @@ func (n *noted) unplanted(today quantity.Day) {
 	}
 }
 
-// turned puts what the steps of the bed's turnings wait for into items.
-func (p *State) turned(items []calendar.Item, tasks []garden.Task, at []int) {
+// link adds what the steps of the bed's preparations depend on to items.
+func (p *State) link(items []calendar.Item, tasks []garden.Task, at []int) {
 	for i := range p.Preparations {
 		x := &p.Preparations[i]
 		stages := x.Stages()
@@ -99,8 +99,8 @@ func (p *State) turned(items []calendar.Item, tasks []garden.Task, at []int) {
 	}
 }
 
-// Turned finds the open turning that a task is a step of; nil for none.
-func (p *State) Turned(t garden.Task) *Preparation {
+// PreparationOf returns the open preparation that a task belongs to, or nil.
+func (p *State) PreparationOf(t garden.Task) *Preparation {
 	for i := range p.Preparations {
 		if t.PreparationID != nil && p.Preparations[i].ID == *t.PreparationID {
 			return &p.Preparations[i]
@@ -109,10 +109,10 @@ func (p *State) Turned(t garden.Task) *Preparation {
 	return nil
 }
 
-// Leading returns the bed for a task: a step of a turning is not bound by the planting that it
-// leads to.
+// Leading returns the bed for a task: a preparation step is not bound by the planting that it leads
+// to.
 func (p *State) Leading(t garden.Task) *State {
-	x := p.Turned(t)
+	x := p.PreparationOf(t)
 	if x == nil {
 		return p
 	}
@@ -121,10 +121,10 @@ func (p *State) Leading(t garden.Task) *State {
 	return &q
 }
 
-// Waits says in words why a step cannot be done on a day: one before it is still open, or
-// what went before has not had its time; "" is none.
+// Waits returns the reason why a step cannot be done on a day: an earlier step is open, or its wait
+// is not over; "" if there is none.
 func (p *State) Waits(t garden.Task, on quantity.Day) string {
-	x := p.Turned(t)
+	x := p.PreparationOf(t)
 	if x == nil {
 		return ""
 	}

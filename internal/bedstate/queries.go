@@ -1,34 +1,34 @@
-// Package bedstate computes the state of a garden's beds on a day from their records: what
-// grows there, what they read, what is at work in them, and their open tasks.
+// Package bedstate computes the state of a garden's beds on a day from their records: crops, pH and
+// potassium, applications still reacting, and open tasks.
 package bedstate
 
 import (
 	"zephyrfield/internal/garden"
 )
 
-// Reader is what the store is asked here.
+// Reader is the set of queries that this package needs of a store.
 type Reader interface {
 	garden.Reader
-	// PlantingsAround are all beds' crops that stand on a day, were cleared
-	// after since, or are sown by until; in the order of sowing.
+	// PlantingsAround returns all beds' crops that stand on a day, were cleared after since, or are
+	// sown by until, in order of sowing.
 	PlantingsAround(since, until string) ([]garden.Planting, error)
-	// LatestReadings gives for each bed its last reading with a pH, its last with a
-	// potassium, with an organic matter and with a CEC, up to a day.
+	// LatestReadings returns for each bed its last reading with a pH, with a potassium, with an
+	// organic matter and with a CEC, up to a day.
 	LatestReadings(upTo string) ([]garden.Reading, error)
-	// ApplicationsSince are those of all beds from a day on, oldest first.
+	// ApplicationsSince returns all beds' applications from a day on, oldest first.
 	ApplicationsSince(day string) ([]garden.Application, error)
-	// Held are the open applications whose plan rests on a reading that was struck out.
+	// Held returns the open applications planned from a reading that was struck out.
 	Held() ([]garden.Held, error)
-	// Overtaken are the open applications whose plan rests on a reading that a newer one of the bed has overtaken.
+	// Overtaken returns the open applications planned from a reading that is not the bed's newest.
 	Overtaken() ([]garden.Overtaken, error)
-	// RestsWaiting are the rests of doses that wait for a test, of a bed or, for 0, of all; PlanAims what plans made from a day on were
-	// to bring their beds to.
+	// RestsWaiting returns the rests of doses that wait for a test, of a bed or, for 0, of all;
+	// PlanAims the aims of plans made from a day on.
 	RestsWaiting(bed int64) ([]garden.WaitingRest, error)
 	PlanAims(bed int64, since string) ([]garden.PlanAim, error)
-	// OpenPreparations are the beds that are being turned over, TurningSteps the steps of
-	// those, done and skipped ones too.
+	// OpenPreparations returns the open preparations, TurningSteps their steps, including done and
+	// skipped ones.
 	OpenPreparations() ([]garden.Preparation, error)
 	PreparationSteps() ([]garden.Task, error)
-	// SamplesOfBed are the mixed samples that a bed is in.
+	// SamplesOfBed returns the mixed samples that include a bed.
 	SamplesOfBed(bed int64) ([]garden.Sample, error)
 }

@@ -8,15 +8,15 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Rest is what of a dose waits for a test.
+// Rest is the part of a dose that waits for a test.
 type Rest struct {
 	garden.WaitingRest
-	// Test is the day on which that stands; no day where none does. Lapsed is set where it waited too long.
+	// Test is the day of that test; 0 without one. Lapsed is set when it waited too long.
 	Test   quantity.Day
 	Lapsed bool
 }
 
-// restsOf reports for which day's test rests wait, by the open tasks.
+// restsOf returns the waiting rests with the days of their tests among the open tasks.
 func restsOf(waiting []garden.WaitingRest, tasks []garden.Task, today quantity.Day) []Rest {
 	out := make([]Rest, len(waiting))
 	for i, x := range waiting {
@@ -30,18 +30,18 @@ func restsOf(waiting []garden.WaitingRest, tasks []garden.Task, today quantity.D
 	return out
 }
 
-// planMonths is how far back a plan may have begun a correction that is not at its end.
+// planMonths is how far back a plan may have begun a correction that is still open.
 const planMonths = 4 * calendar.LapseMonths
 
-// Correction is what was begun on a bed and is to be brought to its aim.
+// Correction is a correction that has begun and is to be completed to its aim.
 type Correction struct {
 	Target quantity.PH
-	// Last is the day on which something of it went on last.
+	// Last is the day of its last application.
 	Last quantity.Day
 }
 
-// correction finds what was begun on the bed by a day: something of a plan went on, the crop is still the one that it was for, no test
-// since lay near its aim or past it, and it was not left without a test too long.
+// correction returns the correction that is open on a day: something of a plan was applied, the
+// crop is unchanged, no later test is near or past the aim, and no test was overdue for too long.
 func (rec *Record) correction(day quantity.Day) *Correction {
 	var last *garden.Task
 	for i := range rec.Tasks {
@@ -71,7 +71,7 @@ func (rec *Record) correction(day quantity.Day) *Correction {
 	return c
 }
 
-// atAim reports whether a test since lay near the aim or past it, or none was read for too long.
+// atAim reports whether a later test is near or past the aim, or the test is overdue for too long.
 func (rec *Record) atAim(c *Correction, last *garden.Task, day quantity.Day) bool {
 	m, _ := material.Find(last.What)
 	heard := c.Last

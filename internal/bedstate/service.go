@@ -17,11 +17,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service reads beds and the whole garden as they stand on a day. It holds no clock;
-// the day comes in.
+// Service reads beds and gardens as of a day. It has no clock.
 type Service struct{ Store garden.Store }
 
-// views are those of the garden on days.
+// views caches the garden's views by day.
 var views = cache.Kind{Name: "views", Room: 16}
 
 // View is the whole garden on a day.
@@ -37,24 +36,24 @@ type View struct {
 	Moved map[int64]Move
 	// Last are the last days on which applications among them may be applied, where their window closes soon.
 	Last map[int64]quantity.Day
-	// Overtaken are the applications among them that were planned by an older reading, with the newest.
+	// Overtaken are the applications planned from an older reading, with the newest one.
 	Overtaken map[int64]garden.Overtaken
-	// Rests are what waits for a test, of all beds.
+	// Rests are all beds' rests that wait for a test.
 	Rests   []Rest
 	Library garden.Library
 	Marks   []garden.Mark
-	// Batches are what stands on the shelf, by number.
+	// Batches are the batches in stock, by number.
 	Batches map[int64]garden.Batch
-	// noted is what the beds were judged from, by bed; beds are all that there
-	// are, those off the plan too.
+	// noted are the records behind the states, by bed; beds are all beds, including those off the
+	// plan.
 	noted map[int64]noted
 	beds  []garden.Bed
 	rests []garden.WaitingRest
-	// windows are the stretches of a year that were found for this view.
+	// windows caches the windows computed for this view.
 	windows *windows
 }
 
-// ToDo returns the tasks without the applications that are held back.
+// ToDo returns the tasks without held applications.
 func (v View) ToDo() []garden.Task {
 	out := make([]garden.Task, 0, len(v.Tasks))
 	for _, t := range v.Tasks {
@@ -65,7 +64,7 @@ func (v View) ToDo() []garden.Task {
 	return out
 }
 
-// Count returns how many beds stand so.
+// Count returns the number of beds with a verdict.
 func (v View) Count(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Beds {
@@ -76,7 +75,7 @@ func (v View) Count(s bed.Standing) int {
 	return n
 }
 
-// Working returns how many of those that stand so have something at work.
+// Working returns how many of those have something reacting.
 func (v View) Working(s bed.Standing) int {
 	n := 0
 	for _, p := range v.Beds {
@@ -87,7 +86,7 @@ func (v View) Working(s bed.Standing) int {
 	return n
 }
 
-// Bed finds one by its bed.
+// Bed returns the state of a bed.
 func (v View) Bed(bed int64) (State, bool) {
 	for _, p := range v.Beds {
 		if p.Bed.ID == bed {
@@ -97,7 +96,7 @@ func (v View) Bed(bed int64) (State, bool) {
 	return State{}, false
 }
 
-// Names lists the beds that are on the plan on a day, in their order.
+// Names returns the beds on the plan on a day, in order.
 func (svc Service) Names(ctx context.Context, day quantity.Day) (g garden.Garden, beds []garden.Bed, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {
@@ -109,7 +108,7 @@ func (svc Service) Names(ctx context.Context, day quantity.Day) (g garden.Garden
 	return g, beds, err
 }
 
-// standingOn returns the beds that are there on a day.
+// standingOn returns the beds that exist on a day.
 func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
 	all, err := garden.All[garden.Bed](r)
 	for _, b := range all {
@@ -120,13 +119,12 @@ func standingOn(r Reader, day quantity.Day) (beds []garden.Bed, err error) {
 	return beds, err
 }
 
-// View reads the garden as it stands today.
+// View returns the garden as of today.
 func (svc Service) View(ctx context.Context, today quantity.Day) (v View, err error) {
 	return svc.view(ctx, today, today)
 }
 
-// ViewOn reads the garden as it stood last on a day, its tasks as they stand
-// today.
+// ViewOn returns the garden as last measured on a day, with today's tasks.
 func (svc Service) ViewOn(ctx context.Context, today, day quantity.Day) (View, error) {
 	return svc.view(ctx, today, day)
 }
@@ -136,14 +134,14 @@ func (svc Service) view(ctx context.Context, today, day quantity.Day) (v View, e
 	return v, err
 }
 
-// ViewIn reads the view within a reading of the store. It is shared by all who ask: its
-// beds and tasks are left as they are.
+// ViewIn is ViewOn within a read transaction. The view is shared between callers and must not be
+// modified.
 func (svc Service) ViewIn(r Reader, today, day quantity.Day) (View, error) {
 	return garden.Cached(r, views, [2]quantity.Day{today, day}, func() (View, error) { return readView(r, today, day, svc.ViewIn) })
 }
 
-// readView reads the view of a day. The tasks stand as today's view, which other
-// gives, has them: where they are put rests on how the beds stand today.
+// readView reads the view of a day. Tasks are as in today's view, which `other` returns: their days
+// depend on the beds' state today.
 func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day, quantity.Day) (View, error)) (v View, err error) {
 	v.Today = day
 	if v.Garden, err = r.Garden(); err != nil {
@@ -187,20 +185,20 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	return v, err
 }
 
-// cropDays is how far ahead of a day crops still bear on it; notedDays is how far
-// back what was applied and grown does: a potassium test is good for two years.
+// cropDays is how far ahead plantings matter; notedDays is how far back applications and crops
+// matter: a potassium test is valid for two years.
 const (
 	cropDays  quantity.Day = 640
 	notedDays quantity.Day = 800
 )
 
-// judge reads every bed that is on the plan on a day.
+// judge computes the state of every bed on the plan on a day.
 func (v *View) judge(r Reader, day, today quantity.Day) error {
 	beds, err := garden.All[garden.Bed](r)
 	if err != nil {
 		return err
 	}
-	turnings, err := turningsIn(r)
+	preparations, err := openPreparations(r)
 	if err != nil {
 		return err
 	}
@@ -223,7 +221,7 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	if err != nil {
 		return err
 	}
-	potassium, err := potassiumOf(r, turnings, day, today)
+	potassium, err := potassiumOf(r, preparations, day, today)
 	if err != nil {
 		return err
 	}
@@ -236,7 +234,7 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	v.noted = make(map[int64]noted, len(beds))
 	there := slices.DeleteFunc(slices.Clone(beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= day })
 	for _, b := range there {
-		n := noted{planted[b.ID], readings[b.ID], put[b.ID], turnings[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
+		n := noted{planted[b.ID], readings[b.ID], put[b.ID], preparations[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
 		n.unplanted(today)
 		v.noted[b.ID] = n
 	}
@@ -245,40 +243,40 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	return nil
 }
 
-// Record is one bed with all that was noted of it, and its state on the day for which it was read.
+// Record is one bed with all its records, and its state on a day.
 type Record struct {
 	Bed       garden.Bed
 	State     State
 	Plantings []garden.Planting
-	// Readings are those that stand, Struck those that were struck out; Codes
-	// are the labels of the samples that they were read from.
+	// Readings are the valid readings, Struck those struck out; Codes are the sample labels of
+	// readings.
 	Readings, Struck []garden.Reading
 	Codes            map[int64]string
 	Applications     []garden.Application
 	Tasks            []garden.Task
-	// Held are the open applications that are held back, by the day of the striking out;
-	// Moved the open tasks that do not stand on the day that they were planned for.
+	// Held are the held applications with the day of the striking out; Moved the open tasks not on
+	// their planned day.
 	Held  map[int64]quantity.Day
 	Moved map[int64]Move
-	// Rests are what waits for a test.
+	// Rests are the parts of doses that wait for a test.
 	Rests   []Rest
 	Library garden.Library
-	// Lesson is what it has taught; nil where it was never read.
+	// Lesson is what it has taught; nil if it was never read.
 	Lesson *Lesson
 	k      *potassium
 	aims   []garden.PlanAim
 	rests  []garden.WaitingRest
 }
 
-// noted returns what the record holds of the bed.
+// noted returns the record's lists.
 func (rec Record) noted() noted {
 	return noted{rec.Plantings, rec.Readings, rec.Applications, rec.State.Preparations, rec.Lesson, rec.k, rec.rests}
 }
 
-// AllBeds returns all that there are, those off the plan too.
+// AllBeds returns all beds, including those off the plan.
 func (v View) AllBeds() []garden.Bed { return v.beds }
 
-// Asked returns what agronomy asks for of the bed on a day, resting on a reading and those beside
+// Asked returns the dose request of the bed on a day, based on a reading and those combined with
 // it.
 func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.Reading, day quantity.Day) dose.Request {
 	q := rec.State.asked(g, rec.noted(), rec.Library, used, beside, day)
@@ -289,19 +287,19 @@ func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.R
 	if c := rec.correction(day); c != nil {
 		q.Begun = true
 		if math.Abs(float64(c.Target-rec.State.Crop.Aim)) > sameAim {
-			q.Target = &c.Target // one of the gardener's own
+			q.Target = &c.Target // an own crop
 		}
 	}
 	return q
 }
 
-// sameAim is how near two aims are one.
+// sameAim is the largest difference of equal aims.
 const sameAim = 0.005
 
 // Ledger returns all of what was applied.
 func (rec *Record) Ledger() ledger.Ledger { return rec.noted().ledger() }
 
-// Judge judges the bed again, with what was added to its record.
+// Judge recomputes the bed's state after records were added.
 func (rec *Record) Judge(g garden.Garden, day quantity.Day) {
 	rec.k = nil
 	if record := ownRecord(rec.Bed, rec.noted(), g, rec.Library, day); record != nil {
@@ -314,7 +312,7 @@ func (rec *Record) Judge(g garden.Garden, day quantity.Day) {
 	rec.State = newState(rec.Bed, rec.noted(), g, rec.Library, day)
 }
 
-// Coming returns the bed with what is at work in it and what is planned.
+// Coming returns the bed with what is reacting and what is planned.
 func (rec *Record) Coming(g garden.Garden, batches map[int64]garden.Batch, today quantity.Day) Coming {
 	c := Coming{State: rec.State, Garden: g, Library: rec.Library, noted: rec.noted(), Today: today, Batches: batches, Moved: rec.Moved}
 	for _, t := range rec.Tasks {
@@ -325,7 +323,7 @@ func (rec *Record) Coming(g garden.Garden, batches map[int64]garden.Batch, today
 	return c
 }
 
-// Named reads one bed, without what was read and done on it.
+// Named returns one bed without readings and applications.
 func (svc Service) Named(ctx context.Context, id int64) (b garden.Bed, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		b, err = garden.Get[garden.Bed](r, id)
@@ -334,13 +332,13 @@ func (svc Service) Named(ctx context.Context, id int64) (b garden.Bed, err error
 	return b, err
 }
 
-// Bed reads one bed's record.
+// Bed returns one bed's record.
 func (svc Service) Bed(ctx context.Context, id int64, today quantity.Day) (rec Record, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { rec, err = ReadBed(r, id, today, today); return err })
 	return rec, err
 }
 
-// ReadBed reads a bed as it stood on a day, its tasks as they stand today.
+// ReadBed reads a bed as of a day, with today's tasks.
 func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error) {
 	if rec.Bed, err = garden.Get[garden.Bed](r, id); err != nil {
 		return rec, err
@@ -372,7 +370,7 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error
 		return rec, err
 	}
 	rec.Held = HeldBackOn(held, day)
-	if err := rec.turn(r, id, today); err != nil {
+	if err := rec.prepare(r, id, today); err != nil {
 		return rec, err
 	}
 	if rec.Library, err = garden.LibraryOf(r); err != nil {
@@ -397,18 +395,18 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error
 	return rec, nil
 }
 
-// turn reads the bed's open turnings; its plantings are as these have them.
-func (rec *Record) turn(r Reader, id int64, today quantity.Day) error {
+// prepare reads the bed's open preparations and adjusts its plantings to them.
+func (rec *Record) prepare(r Reader, id int64, today quantity.Day) error {
 	all, err := garden.Where[garden.Preparation](r, "bed_id", id)
 	open := slices.DeleteFunc(all, func(t garden.Preparation) bool { return !t.Open() })
 	n := rec.noted()
-	n.turnings = gathered(open, rec.Tasks)[id]
+	n.preparations = withSteps(open, rec.Tasks)[id]
 	n.unplanted(today)
-	rec.Plantings, rec.State.Preparations = n.plantings, n.turnings
+	rec.Plantings, rec.State.Preparations = n.plantings, n.preparations
 	return err
 }
 
-// sort puts readings where they belong.
+// sort splits readings into valid and struck out.
 func (rec *Record) sort(all []garden.Reading) {
 	for _, x := range all {
 		if x.Stands() {
@@ -419,7 +417,7 @@ func (rec *Record) sort(all []garden.Reading) {
 	}
 }
 
-// stand sets the bed's state on a day, and where its tasks stand today.
+// stand computes the bed's state on a day, and today's days of its tasks.
 func (rec *Record) stand(g garden.Garden, day, today quantity.Day) {
 	rec.State = newState(rec.Bed, rec.noted(), g, rec.Library, day)
 	now := rec.State
@@ -431,7 +429,7 @@ func (rec *Record) stand(g garden.Garden, day, today quantity.Day) {
 	rec.Rests = restsOf(rec.rests, rec.Tasks, today)
 }
 
-// starts returns the sowings and plantings that bear on a day: of what stands, and of what comes.
+// starts returns the sowings and plantings that matter on a day, past and coming.
 func starts(ps []garden.Planting, l garden.Library, today quantity.Day) (out []calendar.Start) {
 	for _, p := range ps {
 		if p.Cleared == 0 || p.Cleared > today {
@@ -460,7 +458,7 @@ func sowing(p State, ps []garden.Planting, today quantity.Day) (next, cleared qu
 		}
 		return next, cleared
 	}
-	// The ground is clear when the last of what stands is off.
+	// The ground is clear when the last standing crop is off.
 	for _, x := range p.Now {
 		if x.Cleared == 0 {
 			return next, 0

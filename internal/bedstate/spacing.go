@@ -13,14 +13,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Move is why a task does not stand on the day that it was planned for.
+// Move is why a task is not on its planned day.
 type Move struct {
 	From quantity.Day
 	calendar.Placed
 }
 
-// Items returns a bed's open tasks as the calendar dates them, those that are held back left out;
-// at tells which task each is.
+// Items returns a bed's open tasks as calendar items, without held ones; at maps items to tasks.
 func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items []calendar.Item, at []int) {
 	for i, t := range tasks {
 		if _, ok := held[t.ID]; ok || t.State != garden.Open {
@@ -36,12 +35,11 @@ func (p *State) Items(tasks []garden.Task, held map[int64]quantity.Day) (items [
 		}
 		items, at = append(items, it), append(at, i)
 	}
-	p.turned(items, tasks, at)
+	p.link(items, tasks, at)
 	return items, at
 }
 
-// chances returns the last days on which a bed's open applications may be applied, of those near
-// enough to their day whose window closes soon.
+// chances returns the last days of a bed's open applications whose window closes soon.
 func (p *State) chances(tasks []garden.Task, held map[int64]quantity.Day) map[int64]quantity.Day {
 	out := map[int64]quantity.Day{}
 	for i := range tasks {
@@ -61,8 +59,7 @@ func (p *State) chances(tasks []garden.Task, held map[int64]quantity.Day) map[in
 	return out
 }
 
-// ahead puts each of a bed's open tasks on the day on which it can be done as
-// things stand today, and says which were moved and why.
+// ahead computes the day of each of a bed's open tasks as of today, and which were moved and why.
 func (p *State) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int64]Move {
 	out := map[int64]Move{}
 	items, at := p.Items(tasks, held)
@@ -75,8 +72,7 @@ func (p *State) ahead(tasks []garden.Task, held map[int64]quantity.Day) map[int6
 	return out
 }
 
-// ahead puts open tasks on the days on which they can be done, in the order of
-// those, and says which were moved.
+// ahead computes the days of open tasks, sorts them, and returns which were moved.
 func (v *View) ahead(tasks []garden.Task) map[int64]Move {
 	v.Last = map[int64]quantity.Day{}
 	moved := map[int64]Move{}
@@ -105,7 +101,7 @@ func (v *View) ahead(tasks []garden.Task) map[int64]Move {
 	return moved
 }
 
-// OnDays puts tasks that were read apart on the days of the view's own.
+// OnDays sets tasks that were read separately to the days of the view's own.
 func (v *View) OnDays(tasks []garden.Task) {
 	due := make(map[int64]quantity.Day, len(v.Tasks))
 	for _, t := range v.Tasks {
@@ -119,13 +115,13 @@ func (v *View) OnDays(tasks []garden.Task) {
 	byDay(tasks)
 }
 
-// byDay puts tasks in the order of their days.
+// byDay sorts tasks by day.
 func byDay(tasks []garden.Task) {
 	slices.SortStableFunc(tasks, func(a, b garden.Task) int { return int(a.Due - b.Due) })
 }
 
-// Stops says in words which rule an application of a rate would break on a day, today or
-// earlier: what the bed and its crop forbid, the day, the caps; "" is none.
+// Stops returns the rule that an application breaks on a day, today or earlier, in words: guards of
+// the bed, day rules, caps; "" is none.
 func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day quantity.Day) string {
 	if p.Bed.Kind == garden.KindHeap {
 		return p.heapStops(m.Family, day)
@@ -150,7 +146,7 @@ func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day
 	if season.Apart(m.Family, rate, caps, day) == calendar.TooSoon {
 		return text.ApplicationTooSoon(name, season.History.Nearest(m.Family, day), caps.Weeks)
 	}
-	// A year that ends after an application that is dated back holds it too.
+	// A year that ends after a backdated application includes it too.
 	for end := day; end <= min(p.Date, day+ledger.YearDays-1); end++ {
 		if had := season.History.CountedInYear(&caps, m.Family, end); had+rate > caps.Year*(1+1e-6) {
 			return text.ApplicationYearFull(u, name, had, rate, caps.Year)
@@ -159,8 +155,8 @@ func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day
 	return ""
 }
 
-// heapStops returns why something does not go into a heap: what raises pH drives the ammonia out of
-// what gives it off. Beds' caps, crops and winters are none of it.
+// heapStops returns why a material does not go into a heap: liming materials drive ammonia out.
+// Caps, crops and winters of beds do not apply.
 func (p *State) heapStops(f material.Family, day quantity.Day) string {
 	for _, r := range calendar.RulesOf(f) {
 		if why := (calendar.Rules{r}).Blocked(&p.Season, day); why == calendar.NearNitrogen || why == calendar.NearLime {
@@ -170,7 +166,7 @@ func (p *State) heapStops(f material.Family, day quantity.Day) string {
 	return ""
 }
 
-// HeldBackOn returns the applications that were held back by a day.
+// HeldBackOn returns the applications that were held on a day.
 func HeldBackOn(held []garden.Held, day quantity.Day) map[int64]quantity.Day {
 	out := make(map[int64]quantity.Day, len(held))
 	for _, h := range held {

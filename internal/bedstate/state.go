@@ -17,47 +17,44 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// State is a bed as it stands on a day.
+// State is a bed's state on a day.
 type State struct {
 	Bed garden.Bed
-	// Now are the crops that stand, Next those that are sown next and what then
-	// stands with them. Crops are those that the soil is judged for: what is next, or
-	// what stands for years.
+	// Now are the standing crops, Next the next crops with those that then still stand. Crops are
+	// those that the soil is judged for: the next, or standing perennials.
 	Now, Next []garden.Planting
 	Crops     []crop.Crop
-	// Reading is the last with a pH, Potassium the last with a potassium, nil
-	// when there is none. Fizz is the last jar test that is newer.
+	// Reading is the last reading with a pH, Potassium the last with a potassium, Fizz the last jar
+	// test if newer; each may be nil.
 	Reading, Potassium, Fizz *garden.Reading
-	// Preparations are those that are open, in the order in which they were begun.
+	// Preparations are the open ones, in order of creation.
 	Preparations []Preparation
-	// State is how agronomy sees it.
+	// Judgement is the agronomic verdict.
 	bed.Judgement
-	// AtWork is what was applied and moves the bed since it was read; nil when
-	// nothing does.
+	// AtWork is what was applied since the reading and is reacting; nil if nothing.
 	AtWork *AtWork
-	// Expected is set when PH was not measured but is to be hoped for.
+	// Expected is set when PH is a forecast, not a measurement.
 	Expected bool
-	// Surprise is the last reading where it lies far from what was expected of it and waits for a confirming test; nil where it does not.
+	// Surprise is the last reading if it is surprising and awaits confirmation, or nil.
 	Surprise *forecast.Surprise
-	// waits are the plans of which a rest waits.
+	// waits are the plans with a waiting rest.
 	waits map[int64]bool
 }
 
-// AtWork is lime, ash or acid that acts since the reading.
+// AtWork is lime, ash or acid that has been reacting since the reading.
 type AtWork struct {
-	// What was applied last of it.
+	// What is the material of the last application.
 	What material.Kind
-	// Now is about where the bed is, Settles where it should come to.
+	// Now is the estimated current pH, Settles the final one.
 	Now, Settles quantity.PH
-	// Again is the day by which it is tested again, unless a test stands in the year; may be no
-	// day.
+	// Again is the day of the next test, unless one is planned; may be 0.
 	Again quantity.Day
 }
 
-// worth is the least move that is reported.
-const worth = 0.1
+// leastMove is the least move that is reported.
+const leastMove = 0.1
 
-// atWork finds what acts in the bed on the day of its record, by its forecast's middle line.
+// atWork returns what is reacting on the record's day, by the median of its forecast.
 func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 	last := q.History.LastMover(q.Date)
 	if last == nil || l == nil {
@@ -69,15 +66,15 @@ func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 	if math.Abs(float64(put)) < leastAtWork {
 		return
 	}
-	if math.Abs(float64(w.Now-c.From)) >= worth || math.Abs(float64(w.Settles-c.From)) >= worth {
+	if math.Abs(float64(w.Now-c.From)) >= leastMove || math.Abs(float64(w.Settles-c.From)) >= leastMove {
 		p.AtWork = &w
 	}
 }
 
-// leastAtWork is the least that is still told to be at work, g CaCO₃/m².
+// leastAtWork is the least unreacted amount that counts as reacting, g CaCO₃/m².
 const leastAtWork = 0.5
 
-// StandingOn returns the crops on a bed on a day.
+// StandingOn returns the crops that stand on a bed on a day.
 func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) {
 	for _, p := range ps {
 		if p.Sown <= day && (p.Cleared == 0 || p.Cleared > day) {
@@ -87,7 +84,7 @@ func StandingOn(ps []garden.Planting, day quantity.Day) (out []garden.Planting) 
 	return out
 }
 
-// standsSince reports whether a crop stands on a bed for years on a day, and since when.
+// standsSince reports whether a perennial stands on a bed on a day, and since when.
 func standsSince(ps []garden.Planting, l garden.Library, day quantity.Day) (stands bool, since quantity.Day) {
 	for _, p := range StandingOn(ps, day) {
 		if c, ok := l.Find(p.Crop); ok && c.Is(crop.Perennial) && (!stands || p.Sown < since) {
@@ -97,8 +94,8 @@ func standsSince(ps []garden.Planting, l garden.Library, day quantity.Day) (stan
 	return stands, since
 }
 
-// plant finds what stands on a bed on a day and what follows, and judges for
-// which of them the soil is meant: those that stand for years, else the next.
+// plant sets the standing and the next crops, and chooses those that the soil is judged for:
+// standing perennials, else the next.
 func (p *State) plant(ps []garden.Planting, l garden.Library, day quantity.Day) {
 	p.Now = StandingOn(ps, day)
 	for _, x := range ps {
@@ -123,22 +120,22 @@ func (p *State) plant(ps []garden.Planting, l garden.Library, day quantity.Day) 
 	}
 }
 
-// noted is what was noted of a bed, each in the order of its days.
+// noted are a bed's records, each list in order of day.
 type noted struct {
 	plantings    []garden.Planting
 	readings     []garden.Reading
 	applications []garden.Application
-	turnings     []Preparation
+	preparations     []Preparation
 	lesson       *Lesson
-	// k is its record as potassium follows it, with the figure of a day, where that was made before.
+	// k is its potassium record with a day's figure, if computed before.
 	k *potassium
-	// rests are what waits for a test.
+	// rests are the parts of doses that wait for a test.
 	rests []garden.WaitingRest
 }
 
-// newState judges a bed on a day.
+// newState computes a bed's state on a day.
 func newState(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) State {
-	p := State{Bed: b, Preparations: slices.Clone(n.turnings), waits: make(map[int64]bool, len(n.rests))}
+	p := State{Bed: b, Preparations: slices.Clone(n.preparations), waits: make(map[int64]bool, len(n.rests))}
 	for i := range n.rests {
 		p.waits[n.rests[i].PlanID] = true
 	}
@@ -179,8 +176,8 @@ func newState(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quan
 	return p
 }
 
-// ground returns the bed with what the newest reports up to a day found of its soil; that goes
-// before what was noted of the bed.
+// ground returns the bed with what the newest lab reports up to a day found, which overrides what
+// the bed's form says.
 func (n noted) ground(b garden.Bed, table soil.TableClimate, day quantity.Day) soil.Ground {
 	g := b.Ground(table)
 	for i := range n.readings {
@@ -198,12 +195,12 @@ func (n noted) ground(b garden.Bed, table soil.TableClimate, day quantity.Day) s
 	return g
 }
 
-// history returns what was applied up to a day, as agronomy has it.
+// history returns the applications up to a day for package ledger.
 func (n noted) history(day quantity.Day) (out ledger.Ledger) {
 	return slices.DeleteFunc(n.ledger(), func(a ledger.Application) bool { return a.Date > day })
 }
 
-// ledger returns all of what was applied.
+// ledger returns all applications.
 func (n noted) ledger() (out ledger.Ledger) {
 	for _, a := range n.applications {
 		if p, ok := a.Put(); ok {
@@ -213,7 +210,7 @@ func (n noted) ledger() (out ledger.Ledger) {
 	return out
 }
 
-// grown returns the crops that carried potassium off from a day to another.
+// grown returns the crops that removed potassium between two days.
 func (n noted) grown(l garden.Library, since, day quantity.Day) (out []ledger.Grown) {
 	for _, p := range n.plantings {
 		if p.Sown > day || p.Cleared != 0 && p.Cleared <= since {
@@ -226,7 +223,7 @@ func (n noted) grown(l garden.Library, since, day quantity.Day) (out []ledger.Gr
 	return out
 }
 
-// Stand sets what the bed is expected to read.
+// Stand sets an expected pH.
 func (p *State) Stand(ph quantity.PH) {
 	p.PH, p.Expected, p.AtWork = ph, true, nil
 	p.Standing, p.Off = bed.Against(p.Crop.Band, ph)
@@ -241,12 +238,11 @@ func ByBed[T any](rows []T, bed func(T) int64) map[int64][]T {
 	return m
 }
 
-// HistoryDays is how far back what was applied still matters: what ash brings of
-// heavy metal is summed over five years.
+// HistoryDays is how far back applications matter: metals from ash are summed over five years.
 const HistoryDays = material.MuchAshSpan
 
-// asked makes what agronomy asks for of a bed on a day, but for its materials:
-// the one way from the records to a dose, to the outlook and to the plan.
+// asked returns the dose request of a bed on a day without its materials: the one conversion of
+// records for dose, outlook and plan.
 func (p *State) asked(g garden.Garden, n noted, l garden.Library, used garden.Reading, beside []garden.Reading,
 	today quantity.Day) dose.Request {
 	q := dose.Request{Methods: g.Methods().Or(dose.Methods{}), Record: bed.Record{
@@ -256,7 +252,7 @@ func (p *State) asked(g garden.Garden, n noted, l garden.Library, used garden.Re
 			q.More = append(q.More, r.Soil())
 		}
 	}
-	// Potassium has a day of its own: the newest figure is lent to any pH.
+	// Potassium has its own day: the newest figure is used with any pH.
 	if k := p.Potassium; k != nil {
 		lent := k.Soil()
 		q.Reading.Potassium, q.Reading.Extractant, q.Reading.KRange, q.Reading.PotassiumDate = lent.Potassium, lent.Extractant,
@@ -291,7 +287,7 @@ func (p *State) asked(g garden.Garden, n noted, l garden.Library, used garden.Re
 	return q
 }
 
-// FreeSpot proposes a place for a new bed: under all that is on the plan.
+// FreeSpot returns a free place for a new bed: below all others on the plan.
 func FreeSpot(ps []State) (x, y float64) {
 	x, y = 1, 1
 	for _, p := range ps {

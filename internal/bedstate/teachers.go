@@ -6,7 +6,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// teachers are all records that teach: a change reads again only what it touches.
+// teachers are the records that lessons are drawn from, updated bed by bed.
 type teachers struct {
 	garden  garden.Garden
 	library garden.Library
@@ -14,22 +14,23 @@ type teachers struct {
 	noted   map[int64]noted
 }
 
-// of returns what was noted of a bed, its crops as its open turnings have them.
-func (t *teachers) of(bed int64, turnings map[int64][]Preparation, today quantity.Day) noted {
+// of returns a bed's records, with plantings adjusted to its open preparations.
+func (t *teachers) of(bed int64, preparations map[int64][]Preparation, today quantity.Day) noted {
 	n := t.noted[bed]
-	n.turnings = turnings[bed]
+	n.preparations = preparations[bed]
 	n.unplanted(today)
 	return n
 }
 
-// notedOf is what was noted of each bed, at its version.
+// notedOf caches a bed's records at its version.
 var notedOf = cache.Kind{Name: "noted", Room: 1000}
 
-// fewBeds is how many beds are read each by itself at the most, rather than all lists whole.
+// fewBeds is the largest number of changed beds that are read one by one; more are read with one
+// query per list.
 const fewBeds = 8
 
-// teachersOf reads them: the beds that changed since they were read last, or where those are many
-// all, with a query a list.
+// teachersOf returns the records, reading the beds that changed since they were cached, or all of
+// them if many did.
 func teachersOf(r Reader) (t teachers, err error) {
 	if r.Cache() == nil {
 		return allTeachers(r)
@@ -63,8 +64,7 @@ func teachersOf(r Reader) (t teachers, err error) {
 	return t, nil
 }
 
-// withoutNoted returns the place, the crops and the beds, with nothing of what was noted of them
-// yet.
+// withoutNoted returns the place, the crops and the beds without their records.
 func withoutNoted(r Reader) (t teachers, err error) {
 	if t.garden, err = r.Garden(); err != nil {
 		return t, err
@@ -77,7 +77,7 @@ func withoutNoted(r Reader) (t teachers, err error) {
 	return t, err
 }
 
-// allTeachers reads all, with a query a list.
+// allTeachers reads all, with one query per list.
 func allTeachers(r Reader) (t teachers, err error) {
 	if t, err = withoutNoted(r); err != nil {
 		return t, err
@@ -100,7 +100,7 @@ func allTeachers(r Reader) (t teachers, err error) {
 	return t, nil
 }
 
-// read reads a few beds, each by itself.
+// read reads a few beds one by one.
 func (t *teachers) read(r Reader, beds []int64) (err error) {
 	for _, id := range beds {
 		var n noted

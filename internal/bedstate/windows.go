@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// YearWindow is the stretches of one family on the year ribbon.
+// YearWindow is a family's windows on the year ribbon.
 type YearWindow struct {
 	Family  material.Family
 	Windows []calendar.Window
@@ -23,12 +23,12 @@ type YearWindow struct {
 // ribbonFamilies are those that the ribbon shows, in order.
 var ribbonFamilies = []material.Family{material.Lime, material.Ash, material.Sulfur}
 
-// Windows are, for each of the ribbon's families, the days on which at least one bed
-// of the view could take it.
+// Windows returns, for each of the ribbon's families, the days on which at least one bed can take
+// it.
 func (v View) Windows(from, to quantity.Day) []YearWindow { return v.windows.between(v, from, to) }
 
-// windows are found once for a view: with hundreds of beds it is the longest part
-// of a page.
+// windows caches the computation for a view: with hundreds of beds it is the slowest part of a
+// page.
 type windows struct {
 	mu       sync.Mutex
 	from, to quantity.Day
@@ -52,21 +52,20 @@ func (w *windows) between(v View, from, to quantity.Day) []YearWindow {
 	return found
 }
 
-// spot is one kind of bed as a family sees it: its season and its caps.
+// spot is one kind of bed as a family sees it: its conditions and caps.
 type spot struct {
 	season *calendar.Conditions
 	caps   material.Caps
 	f      material.Family
 }
 
-// takes returns the rule that keeps the least of the family that is worth a go off on a day: the
-// same rules by which a dose is dated.
+// takes returns the rule that blocks the least worthwhile amount of the family on a day, by the
+// rules that date a dose.
 func (x *spot) takes(rules calendar.Rules, d quantity.Day) calendar.Why {
 	return rules.Takes(x.season, x.f, material.Worthwhile(x.f), x.caps, d)
 }
 
-// spots are, for each of the ribbon's families, the view's beds that take it, each
-// kind once.
+// spots returns, for each of the ribbon's families, the beds that take it, each kind once.
 func (v View) spots(from quantity.Day) [][]spot {
 	out := make([][]spot, len(ribbonFamilies))
 	seen := map[string]bool{}
@@ -98,7 +97,7 @@ func (v View) spots(from quantity.Day) [][]spot {
 	return out
 }
 
-// spotKey distinguishes kinds of bed as far as their windows differ.
+// spotKey identifies kinds of bed that have the same windows.
 func spotKey(f material.Family, s *calendar.Conditions, caps material.Caps) string {
 	key := fmt.Sprint(f, s.Starts, s.Cleared, s.SowingGap, s.Perennial, s.Dug, s.SideDress, caps)
 	for i := range s.History {
@@ -108,12 +107,11 @@ func spotKey(f material.Family, s *calendar.Conditions, caps material.Caps) stri
 	return key
 }
 
-// union joins the days on which any of the spots is free into stretches. A day
-// that is free for one need not be asked of the others.
+// union merges the days on which any spot is free into windows; the first free spot settles a day.
 func union(spots []spot, f material.Family, from, to quantity.Day) []calendar.Window {
 	var out []calendar.Window
 	rules := calendar.RulesOf(f)
-	free := 0 // the spot that was free last is likely to be free again
+	free := 0 // the last free spot is likely to be free again
 	for d := from; d <= to; d++ {
 		if why := spots[free].takes(rules, d); why.PlaceWide() {
 			continue
@@ -143,7 +141,7 @@ func union(spots []spot, f material.Family, from, to quantity.Day) []calendar.Wi
 	return out
 }
 
-// commonest returns the rule that keeps a family off most of the spots on a day.
+// commonest returns the rule that blocks a family on most spots on a day.
 func commonest(spots []spot, rules calendar.Rules, d quantity.Day) calendar.Why {
 	count := map[calendar.Why]int{}
 	best := calendar.Free

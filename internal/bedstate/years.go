@@ -10,7 +10,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Years are all beds with their crops, year by year, and what moves pH beside them.
+// Years are all beds with their crops, year by year, and what else moves pH.
 type Years struct {
 	Garden  garden.Garden
 	Library garden.Library
@@ -18,8 +18,7 @@ type Years struct {
 	Batches map[int64]garden.Batch
 }
 
-// BedYears is a bed in them: its crops in the order of their sowing, what was applied, what is planned,
-// and what its crops ask of lime.
+// BedYears is a bed's crops in order of sowing, applications, plans, and liming hints.
 type BedYears struct {
 	State        State
 	Crops        []garden.Planting
@@ -28,7 +27,7 @@ type BedYears struct {
 	Hints        []bedprep.Hint
 }
 
-// Years reads the crops of all beds from a day on, as they stand today.
+// Years returns the crops of all beds from a day on, as of today.
 func (svc Service) Years(ctx context.Context, today, since quantity.Day) (y Years, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		v, err := svc.ViewIn(r, today, today)
@@ -51,7 +50,7 @@ func (svc Service) Years(ctx context.Context, today, since quantity.Day) (y Year
 			if p.Bed.Kind == garden.KindHeap {
 				continue
 			}
-			own := noted{plantings: crops[p.Bed.ID], turnings: p.Preparations}
+			own := noted{plantings: crops[p.Bed.ID], preparations: p.Preparations}
 			own.unplanted(today)
 			b := BedYears{State: p, Applications: put[p.Bed.ID], Tasks: tasks[p.Bed.ID]}
 			b.Crops = slices.DeleteFunc(slices.Clone(own.plantings), func(x garden.Planting) bool { return x.Cleared != 0 && x.Cleared <= since })
@@ -63,7 +62,7 @@ func (svc Service) Years(ctx context.Context, today, since quantity.Day) (y Year
 	return y, err
 }
 
-// stands are crops as the core has them.
+// stands converts plantings for package bedprep.
 func stands(ps []garden.Planting, l garden.Library) (out []bedprep.Stand) {
 	for _, p := range ps {
 		if c, ok := l.Find(p.Crop); ok {
@@ -73,8 +72,7 @@ func stands(ps []garden.Planting, l garden.Library) (out []bedprep.Stand) {
 	return out
 }
 
-// Off returns the day by which a crop is off the ground, as far as that is known or usual; no day
-// for what stands for years.
+// Off returns the known or usual day by which a crop is off the ground; 0 for perennials.
 func (y *Years) Off(p garden.Planting) quantity.Day {
 	c, ok := y.Library.Find(p.Crop)
 	if p.Cleared == 0 && (!ok || c.Is(crop.Perennial)) {

@@ -20,7 +20,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Choice is what a gardener may choose on a dose; zero values take the usual.
+// Choice is the gardener's choices for a dose; zero values take the default.
 type Choice struct {
 	Reading   int64
 	Target    *quantity.PH
@@ -29,33 +29,31 @@ type Choice struct {
 	Ash       material.AshApproach
 	Act       crop.Trigger
 	Pace      dose.Pace
-	// Today is the day that another day is looked at from; no day where that is the
-	// day itself.
+	// Today is the actual day when another day is viewed; otherwise 0.
 	Today quantity.Day
 }
 
-// Dose is a dose for a bed: the request as it was made, and its answer.
+// Dose is a bed's dose: request and answer.
 type Dose struct {
 	Record bedstate.Record
 	Garden garden.Garden
-	// Used is the reading that it rests on, Beside those that were taken near it
-	// and are joined with it.
+	// Used is the reading that it is based on, Beside the readings combined with it.
 	Used    garden.Reading
 	Beside  []garden.Reading
 	Request dose.Request
 	Answer  dose.Answer
-	// Shelf goes with Request.Materials; nil where the usual kind stands in.
+	// Shelf corresponds to Request.Materials; nil where the kind's typical material is used.
 	Shelf []*garden.Stock
-	// Stocks are all batches that are known of, what stands on the shelf no more too.
+	// Stocks are all known batches, including used-up ones.
 	Stocks []garden.Stock
-	// Outdated is the dose in the year that an older reading made; nil where there is none.
+	// Outdated is a planned dose based on an older reading; nil without one.
 	Outdated *Outdated
 }
 
-// ErrNoReading is returned when a dose is asked for a bed without a reading.
+// ErrNoReading is returned for a bed without a reading.
 var ErrNoReading = errors.New("this bed has no reading yet")
 
-// Dose works out a bed's dose. Faults name the field of the form.
+// Dose computes a bed's dose. Faults name the field of the form.
 func (svc Service) Dose(ctx context.Context, bed int64, c Choice, day quantity.Day) (w Dose, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		w, err = garden.Cached(r, doses, keyOf(bed, c, day), func() (Dose, error) { return worked(r, bed, c, day) })
@@ -64,10 +62,10 @@ func (svc Service) Dose(ctx context.Context, bed int64, c Choice, day quantity.D
 	return w, err
 }
 
-// doses are those that were worked out, and what the methods beside each other would put on.
+// doses caches doses and their method comparisons.
 var doses = cache.Kind{Name: "doses", Room: 32}
 
-// doseKey is all that a dose is asked by.
+// doseKey is everything that a dose depends on besides the garden.
 type doseKey struct {
 	bed           int64
 	day           quantity.Day
@@ -112,11 +110,10 @@ func worked(r Reader, bed int64, c Choice, day quantity.Day) (w Dose, err error)
 	return w, err
 }
 
-// sidesKey is what the methods beside each other are kept by.
+// sidesKey is the cache key of method comparisons.
 type sidesKey doseKey
 
-// CompareMethods returns the methods beside each other for a dose that was worked; none where the
-// bed is stopped.
+// CompareMethods returns the method comparisons of a dose; none for a stopped bed.
 func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, day quantity.Day) (sides []dose.Comparison, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		sides, err = garden.Cached(r, doses, sidesKey(keyOf(w.Record.Bed.ID, c, day)), func() ([]dose.Comparison,
@@ -128,7 +125,7 @@ func (svc Service) CompareMethods(ctx context.Context, w *Dose, c Choice, day qu
 	return sides, garden.FaultOf(err)
 }
 
-// ask makes the request of a bed’s record.
+// ask builds the request from a bed's record.
 func (w *Dose) ask(c Choice, shelf []garden.Stock, day quantity.Day) error {
 	w.Stocks = shelf
 	if err := w.pickReading(c.Reading, day); err != nil {
@@ -139,7 +136,7 @@ func (w *Dose) ask(c Choice, shelf []garden.Stock, day quantity.Day) error {
 	return nil
 }
 
-// Measure returns the gardener’s own measure of a batch; nil where none was weighed.
+// Measure returns the gardener's own measure of a batch; nil without one.
 func (w *Dose) Measure(batch *int64) *text.Scoop {
 	if b := w.Batch(batch); b != nil {
 		return b.Measure()
@@ -147,7 +144,7 @@ func (w *Dose) Measure(batch *int64) *text.Scoop {
 	return nil
 }
 
-// Batch returns one by its number; nil where it is not known.
+// Batch returns a batch by its number, or nil.
 func (w *Dose) Batch(id *int64) *garden.Batch {
 	for i := range w.Stocks {
 		if id != nil && w.Stocks[i].ID == *id {
@@ -157,13 +154,12 @@ func (w *Dose) Batch(id *int64) *garden.Batch {
 	return nil
 }
 
-// Called returns what a material of a batch is called.
+// Called returns the name of a material or batch.
 func (w *Dose) Called(k material.Kind, batch *int64) string {
 	return garden.Called(k, w.Batch(batch))
 }
 
-// pickReading takes the reading that was chosen, else the last that has a pH,
-// else the last jar test.
+// pickReading returns the chosen reading, else the last with a pH, else the last jar test.
 func (w *Dose) pickReading(id int64, day quantity.Day) error {
 	var last *garden.Reading
 	for i := range w.Record.Readings {
@@ -193,8 +189,8 @@ func (w *Dose) pickReading(id int64, day quantity.Day) error {
 	return nil
 }
 
-// beside finds the readings that tell of the soil as the used one found it:
-// near in time, of about the same depth, with nothing put on between.
+// beside returns the readings of the same soil as the used one: near in time, of about the same
+// depth, with no application in between.
 func (w *Dose) beside() (out []garden.Reading) {
 	moved := w.Record.Ledger().Movers()
 	for _, r := range w.Record.Readings {
@@ -206,7 +202,7 @@ func (w *Dose) beside() (out []garden.Reading) {
 	return out
 }
 
-// request joins the records into what agronomy asks for.
+// request builds the dose request from the records.
 func (w *Dose) request(c Choice, shelf []garden.Stock, day quantity.Day) (dose.Request, []*garden.Stock) {
 	q := w.Record.Asked(w.Garden, w.Used, w.Beside, day)
 	q.Methods = dose.Methods{Buffering: c.Buffering, Ash: c.Ash, Act: c.Act, Pace: c.Pace}.Or(q.Methods)
@@ -233,8 +229,7 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, day quantity.Day) (dose.R
 	return q, from
 }
 
-// promise lets a dose that rests on the bed's last reading promise what the bed's own forecast says, each batch as strong as it
-// has proved.
+// promise adds the bed's own forecast and proven strengths to a dose based on its last reading.
 func (w *Dose) promise(q *dose.Request, from []*garden.Stock, day quantity.Day) {
 	if w.Record.Lesson == nil || w.Record.State.Reading == nil || w.Used.ID != w.Record.State.Reading.ID || w.Used.ID == 0 {
 		return
@@ -248,11 +243,11 @@ func (w *Dose) promise(q *dose.Request, from []*garden.Stock, day quantity.Day) 
 	}
 }
 
-// enough is more than any bed takes.
+// enough returns more than any bed takes.
 func enough() *quantity.Mass { m := quantity.Mass(1e9); return &m }
 
-// onShelf lists what may be used: the shelf's batches, then the usual kinds
-// that it lacks. Any ash on the shelf stands for ash.
+// onShelf returns the usable batches, then the usual kinds that the shelf lacks. Any ash in stock
+// replaces the usual ash.
 func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) {
 	has := map[material.Kind]bool{}
 	for i := range shelf {
@@ -268,10 +263,10 @@ func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) 
 		x := b.Material(m)
 		x.Held = b.Left
 		if m.Family == material.Ash {
-			x.OnHand = b.Left // of a bag more can be bought
+			x.OnHand = b.Left // more of a bag can be bought
 		}
 		if x.Held == nil {
-			x.Held = enough() // nobody said how much of it there is
+			x.Held = enough() // unknown stock
 		}
 		out = append(out, x)
 		from = append(from, b)
@@ -285,12 +280,10 @@ func onShelf(shelf []garden.Stock) (out []material.Batch, from []*garden.Stock) 
 	return out, from
 }
 
-// ErrNoOption is returned when the option that was chosen is not offered (any
-// more).
+// ErrNoOption is returned when the chosen option is not offered (any more).
 var ErrNoOption = errors.New("that option is not offered for this bed now")
 
-// Preview works out what a reading would mean before it is kept: as if it were the
-// bed's last.
+// Preview computes what a reading would lead to before it is saved, as if it were the bed's last.
 func (svc Service) Preview(ctx context.Context, r garden.Reading, today quantity.Day) (w Dose, err error) {
 	if err := garden.CheckReading(r, today); err != nil {
 		return w, err
@@ -302,7 +295,7 @@ func (svc Service) Preview(ctx context.Context, r garden.Reading, today quantity
 		if w.Record, err = bedstate.ReadBed(tx, r.BedID, today, today); err != nil {
 			return err
 		}
-		// Number 0 is no reading that is kept.
+		// Number 0 marks an unsaved reading.
 		w.Record.Readings = append(w.Record.Readings, r)
 		slices.SortStableFunc(w.Record.Readings, func(a, b garden.Reading) int { return int(a.Date - b.Date) })
 		w.Record.Judge(w.Garden, today)
@@ -319,12 +312,11 @@ func (svc Service) Preview(ctx context.Context, r garden.Reading, today quantity
 	return w, err
 }
 
-// PotassiumKey stands before the key of an option that is for potassium.
+// PotassiumKey is the prefix of the keys of options for potassium.
 const PotassiumKey = "k."
 
-// Key names an option of the dose by its materials themselves, the batch's own
-// number or the kind where no batch is on the shelf: an older page never names
-// another material by it.
+// Key returns an option's key, made of batch numbers or kinds, so that an old page never refers to
+// another material.
 func (w *Dose) Key(o dose.Option) string {
 	keys := make([]string, len(o.Parts))
 	for i, p := range o.Parts {
@@ -337,24 +329,24 @@ func (w *Dose) Key(o dose.Option) string {
 	return joinKey(keys...)
 }
 
-// joinKey and splitKey make one key of those of an option's materials, and take it apart.
+// joinKey joins the keys of an option's materials, splitKey splits them.
 func joinKey(keys ...string) string { return strings.Join(keys, "_") }
 func splitKey(key string) []string  { return strings.Split(key, "_") }
 
-// AshUntold reports whether an option puts on ash of which nobody has said where it comes
-// from: it is shown, and asked about before it goes into the year.
+// AshUntold reports whether an option uses ash of unknown source: it is shown, and its source is
+// asked for before it is planned.
 func (w *Dose) AshUntold(o dose.Option) bool {
 	return slices.ContainsFunc(o.Parts, func(p dose.Part) bool {
 		return w.Request.Materials[p.Batch].Family == material.Ash && w.Shelf[p.Batch] == nil
 	})
 }
 
-// OnShelf reports whether all that an option takes stands on the shelf.
+// OnShelf reports whether everything that an option needs is in stock.
 func (w *Dose) OnShelf(o dose.Option) bool {
 	return !slices.ContainsFunc(o.Parts, func(p dose.Part) bool { return !p.Of.Has(p.Total) })
 }
 
-// AshInVain returns the batches of ash on the shelf that may not go on this bed.
+// AshInVain returns the batches of ash in stock that may not be applied to this bed.
 func (w *Dose) AshInVain() (out []*garden.Stock) {
 	for _, r := range w.Answer.Refused {
 		stock := w.Shelf[r.Batch]
@@ -365,10 +357,10 @@ func (w *Dose) AshInVain() (out []*garden.Stock) {
 	return out
 }
 
-// BatchKey returns the key of an option that is one batch alone.
+// BatchKey returns the key of an option of one batch.
 func BatchKey(id int64) string { return "b" + strconv.FormatInt(id, 10) }
 
-// Pick finds an option by its key.
+// Pick returns an option by its key.
 func (w *Dose) Pick(key string) (dose.Option, bool) {
 	options := w.Answer.Options
 	if k, ok := strings.CutPrefix(key, PotassiumKey); ok {
@@ -382,12 +374,11 @@ func (w *Dose) Pick(key string) (dose.Option, bool) {
 	return dose.Option{}, false
 }
 
-// askAshFirst refuses ash of which nobody has told anything.
+// askAshFirst is the refusal of ash of unknown source.
 const askAshFirst = "say first what ash it is, where it was burnt and what went into the fire"
 
-// Plan puts an option's applications and its retest in the year as tasks. Goes of
-// an earlier dose that were not put on yet give way. encode writes the request
-// for the record.
+// Plan saves an option's applications and retest as tasks, replacing open ones of an earlier dose.
+// encode writes the request for the record.
 func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice, use string,
 	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -413,7 +404,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 	})
 }
 
-// Coming returns a worked dose's bed with what is at work in it and what is planned.
+// Coming returns a dose's bed with what is reacting and what is planned.
 func (svc Service) Coming(ctx context.Context, w *Dose, today quantity.Day) (c bedstate.Coming, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		batches, err := bedstate.BatchesByID(r)

@@ -14,45 +14,45 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Many is the dose of several beds, side by side.
+// Many are the doses of several beds, side by side.
 type Many struct {
 	Garden garden.Garden
-	// Rows are all beds that were read; Untested the names of those that were not.
+	// Rows are all beds with a reading; Untested the names of the others.
 	Rows     []ManyRow
 	Untested []string
-	// Ways are the keys and names of what any of the beds is offered, in no order of worth.
+	// Ways are the keys and names of all materials offered to any bed, in no particular order.
 	Ways []Way
-	// Totals are what the chosen beds take of each material, Cost all of it; nil where a
-	// price is not known.
+	// Totals are the amounts of each material for the chosen beds, Cost their cost; nil when a
+	// price is unknown.
 	Totals []ManyTotal
 	Cost   *float64
 }
 
-// Way is a material that several beds may take.
+// Way is a material offered to several beds.
 type Way struct {
 	Key  string
 	Part dose.Part
 	On   *garden.Stock
 }
 
-// ManyRow is one bed. Option is what it would get, nil where nothing is offered of what was
-// asked for; Chosen where the bed is among those that are to get it.
+// ManyRow is one bed. Option is what it would get, nil when the wanted material is not offered;
+// Chosen marks the selected beds.
 type ManyRow struct {
 	Dose
 	Option *dose.Option
 	Chosen bool
-	// Planned is set where goes that move pH are in the year already.
+	// Planned is set when applications that move pH are already planned.
 	Planned bool
 }
 
-// ManyTotal is what the chosen beds take of one material.
+// ManyTotal is the amount of one material for the chosen beds.
 type ManyTotal struct {
 	Way
 	Total quantity.Mass
 	Beds  int
 }
 
-// Short returns what is lacking of it by the shelf.
+// Short returns the amount missing from stock.
 func (t ManyTotal) Short() quantity.Mass {
 	if t.On == nil || t.On.Left == nil {
 		return 0
@@ -60,9 +60,9 @@ func (t ManyTotal) Short() quantity.Mass {
 	return max(0, t.Total-*t.On.Left)
 }
 
-// Many works out the doses of several beds by the garden's own methods and each bed's last
-// reading: of each bed's first option, or of what with names. Without beds it chooses those
-// that are offered something and have nothing in the year.
+// Many computes the doses of several beds by the garden's methods and each bed's last reading: each
+// bed's first option, or the material `with`. Without beds it chooses those that are offered
+// something and have nothing planned.
 func (svc Service) Many(ctx context.Context, beds []int64, with string, today quantity.Day) (m Many, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { m, err = many(r, beds, with, today); return err })
 	return m, err
@@ -82,8 +82,8 @@ func many(r Reader, beds []int64, with string, today quantity.Day) (m Many, err 
 	return m, nil
 }
 
-// RowsOf works out the dose of every bed that was read, with nothing chosen; untested are
-// the names of the others.
+// RowsOf computes the dose of every bed with a reading, none chosen; untested are the names of the
+// others.
 func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g garden.Garden, err error) {
 	records, g, err := bedstate.ReadBeds(r, today)
 	if err != nil {
@@ -118,16 +118,15 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 	return rows, untested, g, nil
 }
 
-// planned reports whether applications that move pH are in the year.
+// planned reports whether applications that move pH are planned.
 func (w *Dose) planned() bool {
 	return slices.ContainsFunc(w.Record.Tasks, func(t garden.Task) bool {
 		return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
 	})
 }
 
-// LookAgain returns the day by which a bed that is left alone is tested again: a retest that stands
-// in the year, else the one that tells what still acts in it, where that comes sooner than the
-// soil's own rhythm asks.
+// LookAgain returns the day of the next test of a bed that is left alone: a planned retest, else
+// the one for what is still reacting if that is sooner than the soil's usual interval.
 func (w *Dose) LookAgain() quantity.Day {
 	by := calendar.Look(w.Record.Bed.Texture, w.Used.Date, w.Garden.RetestRhythm)
 	planned := false
@@ -142,7 +141,7 @@ func (w *Dose) LookAgain() quantity.Day {
 	return by
 }
 
-// choose takes the bed's first option, or what was asked for.
+// choose sets the bed's first option, or the wanted material.
 func (row *ManyRow) choose(with string) {
 	if d := row.Answer.Direction; d != dose.Raise && d != dose.Lower {
 		return
@@ -155,7 +154,7 @@ func (row *ManyRow) choose(with string) {
 	}
 }
 
-// offer notes what a bed may take, of one material each.
+// offer adds the single materials offered to a bed.
 func (m *Many) offer(row *ManyRow) {
 	for _, o := range row.Answer.Options {
 		if len(o.Parts) > 1 {
@@ -168,7 +167,7 @@ func (m *Many) offer(row *ManyRow) {
 	}
 }
 
-// add sums what the chosen beds take.
+// add sums the chosen beds' amounts.
 func (m *Many) add() {
 	cost, priced := 0.0, true
 	for i := range m.Rows {
@@ -197,8 +196,7 @@ func (m *Many) add() {
 	}
 }
 
-// PlanMany puts the doses of several beds in the year, in place of what was planned for
-// them: one change, undone by one.
+// PlanMany plans the doses of several beds, replacing their earlier plans, as one change.
 func (svc Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, with string,
 	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {

@@ -12,26 +12,26 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Taken is so much of one material, named by its key, chosen by hand for a bed.
+// Taken is an amount of one material, by its key, chosen by hand for a bed.
 type Taken struct {
 	Key   string
 	Total quantity.Mass
 }
 
-// Mixed is a dose whose amounts were chosen by hand.
+// Mixed is a dose with amounts chosen by hand.
 type Mixed struct {
 	Dose
-	// Option is what they come to where OK is set; Against is what stands against them.
+	// Option is the resulting option if OK is set; Against are the findings against it.
 	Option  dose.Option
 	OK      bool
 	Against []dose.Refusal
 }
 
-// MaterialKey names one material of the request.
+// MaterialKey returns the key of a material of the request.
 func (w *Dose) MaterialKey(i int) string { return w.Key(dose.Option{Parts: []dose.Part{{Batch: i}}}) }
 
-// Mixable returns the materials of some families that may be mixed by hand, as places in the
-// request's list: what is barred is left out, and what goes the other way than this bed should.
+// Mixable returns the indexes of the materials of some families that may be mixed by hand, without
+// barred ones and those in the wrong direction for this bed.
 func (w *Dose) Mixable(families ...material.Family) (out []int) {
 	for i := range w.Request.Materials {
 		b := &w.Request.Materials[i]
@@ -43,8 +43,7 @@ func (w *Dose) Mixable(families ...material.Family) (out []int) {
 	return out
 }
 
-// MostOf returns the most of a material that may be slid to: the year's cap on this bed, and what
-// there is of it.
+// MostOf returns the upper end of a material's slider: the yearly cap on this bed, or the stock.
 func (w *Dose) MostOf(i int) quantity.Mass {
 	b := &w.Request.Materials[i]
 	caps, _ := b.CapsOn(w.Record.State.Ground)
@@ -55,7 +54,7 @@ func (w *Dose) MostOf(i int) quantity.Mass {
 	return most
 }
 
-// Mix works out amounts that were chosen by hand.
+// Mix evaluates amounts that were chosen by hand.
 func (svc Service) Mix(ctx context.Context, bed int64, c Choice, taken []Taken, today quantity.Day) (m Mixed, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { m, err = mixed(r, bed, c, taken, today); return err })
 	return m, err
@@ -77,7 +76,7 @@ func mixed(r Reader, bed int64, c Choice, taken []Taken, today quantity.Day) (m 
 	return m, garden.FaultOf(err)
 }
 
-// PlanMix puts amounts that were chosen by hand in the year.
+// PlanMix plans amounts that were chosen by hand.
 func (svc Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Choice, taken []Taken,
 	encode func(*Dose) (garden.JSON, error)) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {

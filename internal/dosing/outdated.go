@@ -9,32 +9,31 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Outdated is a dose in the year that rests on an older reading than the one that is used
-// now.
+// Outdated is a planned dose based on an older reading than the one used now.
 type Outdated struct {
 	Plan garden.Plan
-	// Reading is what it rests on, Left what is still to go on of it.
+	// Reading is its reading, Left its remaining amount.
 	Reading garden.Reading
 	Left    quantity.Mass
 	What    material.Kind
-	// Batch is what it is of; nil where that is more than one, or none on the shelf.
+	// Batch is its batch; nil for several, or none in stock.
 	Batch *int64
-	// Now is the same option by the reading that is used now, and Total what that puts on;
-	// nil and 0 where it is not offered any more.
+	// Now is the same option by the current reading and Total its amount; nil and 0 if it is not
+	// offered any more.
 	Now   *dose.Option
 	Total quantity.Mass
 }
 
-// leastChange is the difference between two amounts that is worth telling, a share of them.
+// leastChange is the relative difference of amounts that is worth reporting.
 const leastChange = 0.05
 
-// Changed reports whether the later reading makes another amount of it.
+// Changed reports whether the later reading leads to another amount.
 func (o *Outdated) Changed() bool {
 	most := max(o.Left, o.Total)
 	return max(o.Left-o.Total, o.Total-o.Left) > quantity.Mass(leastChange*float64(most))
 }
 
-// outdated finds the dose in the year that a later reading overtook.
+// outdated returns the planned dose that a later reading overtook.
 func (w *Dose) outdated(r Reader) (*Outdated, error) {
 	var open []garden.Task
 	for _, t := range w.Record.Tasks {

@@ -8,8 +8,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// PlanOption puts an option's applications and its retest in the year, in place of those of an earlier
-// dose; it gives the tasks.
+// PlanOption plans an option's applications and retest, replacing those of an earlier dose, and
+// returns the tasks.
 func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(*Dose) (garden.JSON, error)) ([]garden.Task, error) {
 	if why := w.waitsFor(o, today); why != "" {
 		return nil, garden.Faults{"use": why}
@@ -40,8 +40,8 @@ func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(
 	return tasks, nil
 }
 
-// waitsFor returns what an option waits for where the rest of a dose of the same kind waits for a
-// test on this bed and this dose rests on no reading that came after; "" where none does.
+// waitsFor returns what an option waits for: the test of the rest of an earlier dose of the same
+// kind, unless this dose is based on a later reading; "" if there is none.
 func (w *Dose) waitsFor(o dose.Option, today quantity.Day) string {
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]
@@ -57,10 +57,9 @@ func (w *Dose) waitsFor(o dose.Option, today quantity.Day) string {
 	return ""
 }
 
-// giveWay takes the open tasks out whose place a new plan takes: those of plans
-// that move pH as it does, or as it does not. What only feeds potassium and what
-// moves pH stand beside each other. Steps of turning the bed over stay, and so do feeds that
-// were planned without a dose. What waits of them waits no more.
+// giveWay removes the open tasks that a new plan replaces: those of plans that also move pH, or
+// also do not. Feeds for potassium and doses for pH coexist. Preparation steps and feeds planned
+// without a dose stay. Their waiting rests are dropped.
 func (w *Dose) giveWay(tx Tx, today quantity.Day, o dose.Option) error {
 	tasks, moves := w.Record.Tasks, map[int64]bool{}
 	for i := range w.Record.Rests {
@@ -98,8 +97,8 @@ func (w *Dose) giveWay(tx Tx, today quantity.Day, o dose.Option) error {
 	return nil
 }
 
-// tasksOf returns the applications and the retest of an option as tasks, and what of it waits for a
-// test: it has no day.
+// tasksOf returns the applications and the retest of an option as tasks, and the rest that waits
+// for a test and has no day.
 func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []garden.Rest) {
 	for _, g := range o.Applications {
 		if g.RetestFirst {
@@ -121,7 +120,7 @@ func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []gar
 	retest := garden.Task{BedID: w.Record.Bed.ID, PlanID: &plan, Kind: garden.TaskRetest, Due: o.Retest, State: garden.Open,
 		Method: w.Used.Method, Depth: w.Used.Depth}
 	if ph := o.AtRetest.Median; ph > 0 {
-		// What it should read, with what will have reacted by then.
+		// The expected reading, with what will have reacted by then.
 		ph = quantity.PH(quantity.Round(float64(ph), 2))
 		retest.PHAfter = &ph
 	}
@@ -133,7 +132,7 @@ func tasksOf(w *Dose, o dose.Option, plan int64) (out []garden.Task, rests []gar
 	return append(out, retest), rests
 }
 
-// wait adds what waits for a test, to what of the same material does already.
+// wait saves the rest that waits for a test, added to one of the same material.
 func (w *Dose) wait(rests []garden.Rest, p dose.Part, plan int64, rate quantity.Rate, total quantity.Mass) []garden.Rest {
 	x := garden.Rest{BedID: w.Record.Bed.ID, PlanID: plan, What: p.Kind, Rate: rate, Total: total, State: garden.RestWaiting}
 	if b := w.Shelf[p.Batch]; b != nil {

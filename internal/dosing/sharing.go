@@ -18,24 +18,22 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Sharing is what is on hand, shared out over all beds.
+// Sharing is the sharing out of the stock over all beds.
 type Sharing struct {
 	allocate.Shared
 	Garden garden.Garden
-	// Stocks are what is shared out, Of and Priced beside them: what each is and whether
-	// its price is known.
+	// Stocks are the shared stocks, Of their materials, Priced whether their price is known.
 	Stocks []garden.Stock
 	Of     []material.Batch
 	Priced []bool
 	Beds   []SharedBed
-	// Untested are the beds without a reading to follow; Unweighed the bins of which nobody
-	// knows how much there is.
+	// Untested are the beds without a usable reading; Unweighed the bins of unknown amount.
 	Untested, Unweighed []string
-	// Free is the plan without what was chosen by hand; nil where nothing was.
+	// Free is the plan without amounts chosen by hand; nil if there are none.
 	Free *allocate.Plan
 }
 
-// Ash returns how much of it goes on beds and on how many, and how much there is that may.
+// Ash returns how much ash is given, on how many beds, and how much is usable.
 func (s *Sharing) Ash() (given, has quantity.Mass, beds int) {
 	for i := range s.Beds {
 		var on quantity.Mass
@@ -56,45 +54,43 @@ func (s *Sharing) Ash() (given, has quantity.Mass, beds int) {
 	return given, has, beds
 }
 
-// SharedBed is one bed of it.
+// SharedBed is one bed of a sharing.
 type SharedBed struct {
 	Dose
 	allocate.Asked
-	// After is where its pH settles and K its potassium with what it is given; nil where
-	// that is not known.
+	// After is its final pH and K its potassium with its share; nil if unknown.
 	After *quantity.PH
 	K     *quantity.Concentration
 }
 
-// unpriced is what a kilogram of a bag counts whose price nobody knows, so that ash goes
-// before it.
+// unpriced is the assumed price per kilogram of a bag without one, so that ash goes first.
 const unpriced = 1
 
-// ShareChoice is how a gardener would have it shared out; its zero value is by the garden's
-// own methods, to each crop's aim, over all beds, with no amount by hand.
+// ShareChoice is the gardener's choices; the zero value is the garden's methods, each crop's aim,
+// all beds, no fixed amount.
 type ShareChoice struct {
 	Methods dose.Methods
-	// Foot brings a bed to the foot of its band only.
+	// Foot aims at the lower end of each band.
 	Foot bool
-	// Out are the beds that take no part.
+	// Out are excluded beds.
 	Out  []int64
 	Hand []ByHand
 }
 
-// ByHand is an amount of one stock, by its key, that a bed gets whatever the search finds.
+// ByHand is a fixed amount of one stock, by its key, for a bed.
 type ByHand struct {
 	Bed   int64
 	Key   string
 	Total quantity.Mass
 }
 
-// Field names an amount by hand in a form.
+// Field returns its name in a form.
 func (h ByHand) Field() string { return fmt.Sprintf("fix.%d.%s", h.Bed, h.Key) }
 
-// sharings are what was shared out.
+// sharings caches results.
 var sharings = cache.Kind{Name: "sharings", Room: 4}
 
-// shareKey is all that a sharing out is asked by.
+// shareKey is everything that a sharing depends on besides the garden.
 type shareKey struct {
 	today  quantity.Day
 	choice string
@@ -102,8 +98,8 @@ type shareKey struct {
 
 func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, fmt.Sprintf("%+v", c)} }
 
-// Share shares out what is on hand. tell is told how many beds were looked at; nil for
-// nobody. Faults name an amount by hand that cannot be.
+// Share shares out the stock. tell is called with the number of beds done; it may be nil. Faults
+// name an invalid fixed amount.
 func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
@@ -112,11 +108,11 @@ func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day,
 	return s, err
 }
 
-// quickBeds is how many beds are shared out while a page is waited for.
+// quickBeds is the largest number of beds that are shared out within a page request.
 const quickBeds = 120
 
-// Quick reports whether a sharing out is there, or found while a page is waited for, and over
-// how many beds it goes.
+// Quick reports whether a sharing is cached or fast enough for a page request, and its number of
+// beds.
 func (svc Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day) (quick bool, beds int, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if _, ok, err := garden.Peeked[Sharing](r, sharings, c.key(today)); err != nil || ok {
@@ -161,7 +157,7 @@ func shared(r Reader, c ShareChoice, today quantity.Day, tell func(int)) (s Shar
 	return s, s.share(stocks, c)
 }
 
-// share finds the plan of the beds that take part.
+// share computes the plan of the participating beds.
 func (s *Sharing) share(stocks []allocate.Stock, c ShareChoice) (err error) {
 	asked := make([]allocate.Asked, len(s.Beds))
 	for i := range s.Beds {
@@ -195,7 +191,7 @@ func plain(asked []allocate.Asked) []allocate.Demand {
 	return out
 }
 
-// StockKey names a stock.
+// StockKey returns a stock's key.
 func (s *Sharing) StockKey(m int) string {
 	if s.Stocks[m].ID == 0 {
 		return string(s.Of[m].Kind)
@@ -203,7 +199,7 @@ func (s *Sharing) StockKey(m int) string {
 	return BatchKey(s.Stocks[m].ID)
 }
 
-// fixed returns the amounts by hand as the search takes them.
+// fixed converts fixed amounts for package allocate.
 func (s *Sharing) fixed(hand []ByHand) (out []allocate.Fixed, err error) {
 	for _, h := range hand {
 		f := allocate.Fixed{Bed: -1, Stock: -1}
@@ -225,7 +221,7 @@ func (s *Sharing) fixed(hand []ByHand) (out []allocate.Fixed, err error) {
 	return out, nil
 }
 
-// atItsField puts what the search says of an amount by hand at its field.
+// atItsField converts an allocate.InputError of a fixed amount to a fault at its field.
 func (s *Sharing) atItsField(err error, hand []ByHand) error {
 	var wrong *allocate.InputError
 	if !errors.As(err, &wrong) {
@@ -239,7 +235,7 @@ func (s *Sharing) atItsField(err error, hand []ByHand) error {
 	return err
 }
 
-// why returns what is wrong with an amount by hand, with what it may be on that bed.
+// why returns the fault of a fixed amount, with its bounds on that bed.
 func (s *Sharing) why(wrong *allocate.InputError, h ByHand) string {
 	says := wrong.Why
 	var scoop *text.Scoop
@@ -261,8 +257,8 @@ func (s *Sharing) why(wrong *allocate.InputError, h ByHand) string {
 	return says
 }
 
-// shelf returns what may be shared out: bins that were weighed, bags of what moves pH or feeds
-// potassium, and ground limestone where no lime stands there.
+// shelf returns the stocks to share: weighed bins, bags of what moves pH or supplies potassium, and
+// ground limestone if no lime is in stock.
 func (s *Sharing) shelf(all []garden.Stock) (out []allocate.Shelf) {
 	lime := false
 	for _, x := range all {
@@ -296,7 +292,7 @@ func (s *Sharing) shelf(all []garden.Stock) (out []allocate.Shelf) {
 	return out
 }
 
-// add puts a bed among those that share, where it was read.
+// add adds a bed that has a reading.
 func (s *Sharing) add(rec bedstate.Record, c ShareChoice, all []garden.Stock, shelf []allocate.Shelf, today quantity.Day) error {
 	if rec.Bed.Kind == garden.KindHeap || slices.Contains(c.Out, rec.Bed.ID) {
 		return nil
@@ -322,8 +318,8 @@ func (s *Sharing) add(rec bedstate.Record, c ShareChoice, all []garden.Stock, sh
 	return nil
 }
 
-// answer works the request of one bed among many; lacks is its name with what its method
-// lacks, where that keeps it from being worked: one bed does not stop the others.
+// answer computes one bed's request; lacks is its name with what its method lacks, if that prevents
+// it: one bed does not stop the others.
 func (w *Dose) answer() (lacks string, err error) {
 	var wrong *dose.InputError
 	if w.Answer, err = dose.For(w.Request); errors.As(err, &wrong) {
@@ -332,7 +328,7 @@ func (w *Dose) answer() (lacks string, err error) {
 	return "", err
 }
 
-// of returns what is asked of one bed's dose.
+// of returns the choices of one bed's dose.
 func (c ShareChoice) of(rec bedstate.Record) Choice {
 	ch := Choice{Buffering: c.Methods.Buffering, Ash: c.Methods.Ash, Act: c.Methods.Act,
 		Pace: c.Methods.Pace}
@@ -342,7 +338,7 @@ func (c ShareChoice) of(rec bedstate.Record) Choice {
 	return ch
 }
 
-// settle returns where a bed comes to with what it is given.
+// settle returns a bed's final pH with its share.
 func (b *SharedBed) settle(given []quantity.Rate) {
 	brought, potash := quantity.Rate(0), quantity.Rate(0)
 	for m, x := range given {
@@ -363,8 +359,8 @@ func (b *SharedBed) settle(given []quantity.Rate) {
 	}
 }
 
-// PlanShare puts all that is shared out in the year, each bed's share in place of what was
-// planned for it: one change, undone by one. encode writes each request for the record.
+// PlanShare plans all shares, replacing each bed's earlier plans, as one change. encode writes each
+// request for the record.
 func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice, encode func(*Dose) (garden.JSON, error)) (garden.Receipt,
 	error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -393,13 +389,13 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 	})
 }
 
-// option returns a bed's share as an option of its dose; ok is false where it gets nothing.
+// option returns a bed's share as an option of its dose; ok is false if it gets nothing.
 func (s *Sharing) option(i int) (w Dose, o dose.Option, ok bool, err error) {
 	w = s.Beds[i].Dose
 	w.Request.Materials = make([]material.Batch, len(s.Of))
 	w.Shelf = make([]*garden.Stock, len(s.Of))
 	for m := range s.Of {
-		w.Request.Materials[m] = s.Of[m].Unbound() // it is shared out already
+		w.Request.Materials[m] = s.Of[m].Unbound() // the stock is already shared out
 		if s.Stocks[m].ID != 0 {
 			w.Shelf[m] = &s.Stocks[m]
 		}

@@ -13,24 +13,24 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// SideDressingChoice is a side dressing that is asked for: of which ash, "" the first, round which plants.
+// SideDressingChoice is a requested side dressing: its ash, "" for the first, and its plants.
 type SideDressingChoice struct {
 	Key string
 	dose.Ring
 }
 
-// SideDressing is what a side dressing comes to.
+// SideDressing is a computed side dressing.
 type SideDressing struct {
 	Dose
-	// Ashes are the ashes to choose from, by their keys; Key is the one that was taken, At its
-	// place in the request, -1 where there is none.
+	// Ashes are the ashes to choose from, by their indexes in the request; Key is the chosen one,
+	// At its index, -1 for none.
 	Ashes    []int
 	Key      string
 	At       int
 	Dressing dose.SideDressing
 }
 
-// Stock returns the batch that the ash is of; nil where none was chosen.
+// Stock returns the batch of the ash; nil if none was chosen.
 func (s *SideDressing) Stock() *garden.Stock {
 	if s.At < 0 {
 		return nil
@@ -38,7 +38,7 @@ func (s *SideDressing) Stock() *garden.Stock {
 	return s.Shelf[s.At]
 }
 
-// SideDress returns how much ash may go round the plants of a bed today.
+// SideDress computes how much ash may be applied around the plants of a bed today.
 func (svc Service) SideDress(ctx context.Context, bed int64, c SideDressingChoice, today quantity.Day) (s SideDressing, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { s, err = siding(r, bed, c, today); return err })
 	return s, err
@@ -51,7 +51,7 @@ func siding(r Reader, bed int64, c SideDressingChoice, today quantity.Day) (s Si
 	}
 	for i := range s.Request.Materials {
 		if s.Request.Materials[i].Family != material.Ash || s.Shelf[i] == nil {
-			continue // of ash that nobody told of, nothing is known
+			continue // ash of unknown source
 		}
 		s.Ashes = append(s.Ashes, i)
 		if key := s.MaterialKey(i); key == c.Key || c.Key == "" && s.At < 0 {
@@ -74,8 +74,7 @@ func siding(r Reader, bed int64, c SideDressingChoice, today quantity.Day) (s Si
 	return s, garden.FaultOf(err)
 }
 
-// stands returns the crops that stand on the bed: ash round plants is judged by these, whatever
-// comes next.
+// stands returns the standing crops, which ash around plants is judged by, whatever comes next.
 func (s *SideDressing) stands() (first *crop.Crop, with []crop.Crop) {
 	for _, p := range s.Dose.Record.State.Now {
 		c, ok := s.Dose.Record.Library.Find(p.Crop)
@@ -90,8 +89,8 @@ func (s *SideDressing) stands() (first *crop.Crop, with []crop.Crop) {
 	return first, with
 }
 
-// PlanSideDressing puts it round the plants: it stands in the log, in what the bed got, and leaves the bin.
-func (svc Service) PlanSideDressing(ctx context.Context, a garden.Actor, bed int64, c SideDressingChoice) (garden.Receipt, error) {
+// ApplySideDressing records it as applied: in the log, in the bed's history, and out of the bin.
+func (svc Service) ApplySideDressing(ctx context.Context, a garden.Actor, bed int64, c SideDressingChoice) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := siding(tx, bed, c, a.Today)
 		if err != nil {

@@ -58,7 +58,7 @@ type Batch struct {
 	Gone quantity.Day `db:"gone" json:"gone"`
 }
 
-// Measures that a material may be counted in, the usual one first.
+// Scoops are the measures that a material may be counted in, the usual one first.
 var Scoops = []string{"scoop", "cup", "bucket", "handful"}
 
 // Fires are where ash comes from.

@@ -96,14 +96,14 @@ func retire(tx Tx, a garden.Actor, b *garden.Bed) error {
 			}
 		}
 	}
-	turnings, err := garden.Where[garden.Preparation](tx, "bed_id", b.ID)
+	preparations, err := garden.Where[garden.Preparation](tx, "bed_id", b.ID)
 	if err != nil {
 		return err
 	}
-	for i := range turnings {
-		if turnings[i].Open() {
-			turnings[i].Closed = max(a.Today, turnings[i].Made)
-			if err := tx.Update(&turnings[i]); err != nil {
+	for i := range preparations {
+		if preparations[i].Open() {
+			preparations[i].Closed = max(a.Today, preparations[i].Made)
+			if err := tx.Update(&preparations[i]); err != nil {
 				return err
 			}
 		}

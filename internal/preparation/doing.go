@@ -15,8 +15,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Tick is a step that was done: on a day, no day today. Signs are what the look found, for
-// the step that asks.
+// Tick is a step done on a day, 0 for today. Signs are the observations at the check, for the step
+// that asks.
 type Tick struct {
 	Task, Version int64
 	On            quantity.Day
@@ -24,9 +24,9 @@ type Tick struct {
 	Note          string
 }
 
-// Done ticks a step. A step waits for those before it, and for their rest. The look is done
-// only where it finds the ground ready, else it stands again when that may be; the planting
-// closes the turning, and the crop stands from its day on.
+// Done ticks a step. A step waits for those before it and for their intervals. The check is done
+// only if the soil is ready, otherwise it is moved; the planting closes the preparation, and its
+// crop stands from that day on.
 func (svc Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		t, err := garden.Get[garden.Task](tx, tick.Task)
@@ -40,7 +40,7 @@ func (svc Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.
 		if err != nil {
 			return "", err
 		}
-		x := rec.State.Turned(t)
+		x := rec.State.PreparationOf(t)
 		if x == nil {
 			return "", garden.ErrStale
 		}
@@ -70,7 +70,7 @@ func (svc Service) Done(ctx context.Context, a garden.Actor, tick Tick) (garden.
 	})
 }
 
-// may returns what stands against a tick: nothing known, or faults at their fields.
+// may returns the faults of a tick by field, if any.
 func (tick Tick) may(rec *bedstate.Record, t *garden.Task, x *bedstate.Preparation, today quantity.Day) error {
 	switch {
 	case t.Settled > today:
@@ -88,7 +88,7 @@ func (tick Tick) may(rec *bedstate.Record, t *garden.Task, x *bedstate.Preparati
 	return nil
 }
 
-// look settles the look, or puts it off.
+// look settles the check, or moves it.
 func look(tx Tx, t garden.Task, b garden.Bed, signs []bedprep.Sign, today quantity.Day) (string, error) {
 	wait, against := bedprep.Ready(signs)
 	if wait == 0 {
@@ -102,7 +102,7 @@ func look(tx Tx, t garden.Task, b garden.Bed, signs []bedprep.Sign, today quanti
 	return b.Name + ": " + text.Lower(t.Why), tx.Update(&t)
 }
 
-// cleared notes that what stood on a bed is off, but for what stands for years.
+// cleared records that the standing crops are off, except perennials.
 func cleared(tx Tx, rec *bedstate.Record, on quantity.Day) error {
 	for _, p := range bedstate.StandingOn(rec.Plantings, on) {
 		if c, ok := rec.Library.Find(p.Crop); ok && c.Is(crop.Perennial) || p.Sown == on {
@@ -116,8 +116,8 @@ func cleared(tx Tx, rec *bedstate.Record, on quantity.Day) error {
 	return nil
 }
 
-// choppedIn returns a bed back the potash that its green manure took: what was cleared since the
-// turning was begun, or stands there still.
+// choppedIn returns the potash of a bed's green manure to it: of one cleared since the preparation
+// began, or still standing.
 func choppedIn(tx Tx, rec *bedstate.Record, x *bedstate.Preparation, on quantity.Day) error {
 	if err := cleared(tx, rec, on); err != nil {
 		return err
@@ -138,7 +138,7 @@ func choppedIn(tx Tx, rec *bedstate.Record, x *bedstate.Preparation, on quantity
 		Note: text.TookItBack})
 }
 
-// planted closes a turning: its crop stands from a day on.
+// planted closes a preparation: its crop stands from a day on.
 func planted(tx Tx, x *bedstate.Preparation, on quantity.Day) error {
 	p, err := garden.Get[garden.Planting](tx, x.PlantingID)
 	if err != nil {
@@ -154,14 +154,14 @@ func planted(tx Tx, x *bedstate.Preparation, on quantity.Day) error {
 	return tx.Update(&x.Preparation)
 }
 
-// Extra is a step of the gardener's own, after another; Wait is how many days pass after it.
+// Extra is the gardener's own step, after another; Wait is the interval after it in days.
 type Extra struct {
 	Preparation, After int64
 	Says               string
 	Wait               quantity.Day
 }
 
-// Add puts a step of the gardener's own among the others.
+// Add inserts the gardener's own step.
 func (svc Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64, r garden.Receipt, err error) {
 	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := turningOf(tx, e.Preparation)
@@ -197,10 +197,10 @@ func (svc Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64,
 	return bed, r, err
 }
 
-// mostWait is the longest that a step of one's own asks for.
+// mostWait is the longest interval of an own step.
 const mostWait = 180
 
-// Bed reads a bed with its turnings.
+// Bed returns a bed with its preparations.
 func (svc Service) Bed(ctx context.Context, id int64, today quantity.Day) (g garden.Garden, rec bedstate.Record, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r bedstate.Reader) error {
 		if g, err = r.Garden(); err != nil {

@@ -26,69 +26,69 @@ type Service struct {
 	Store garden.Store
 }
 
-// Tx is what the store is asked when something changes.
+// Tx is the set of queries and changes that this package needs of a store.
 type Tx interface {
 	bedstate.Reader
 	garden.Writer
 }
 
-// Gives is what a step brings: none is Kind "".
+// Gives is a step's material; Kind "" is none.
 type Gives struct {
 	Kind material.Kind
 	Rate quantity.Rate
 }
 
-// Choice is how a bed is to be turned over.
+// Choice is the gardener's choices for a preparation.
 type Choice struct {
-	// Template is one of the core's, or "way-" with the number of one of the gardener's own;
-	// "" is the first.
+	// Template is a template's id, or "way-" with the number of an own one; "" is the default.
 	Template string
-	// Planting is what it is for; 0: the next on the bed.
+	// Planting is the planting that it leads to; 0: the bed's next.
 	Planting int64
-	// Organic and Meals are what goes in; nil: as the template has it.
+	// Organic and Meals are the materials applied; nil: as in the template.
 	Organic, Meals *Gives
-	// Without are steps that are left out.
+	// Without are steps left out.
 	Without []bedprep.StepID
 }
 
-// wayPrefix stands before the number of a way of the gardener's own.
+// wayPrefix is the prefix of keys of own templates.
 const wayPrefix = "way-"
 
-// WayKey returns how a way of the gardener's own is chosen.
+// WayKey returns the key of an own template.
 func WayKey(id int64) string { return fmt.Sprintf("%s%d", wayPrefix, id) }
 
-// Draft is a turning as it would be.
+// Draft is a preparation before it is saved.
 type Draft struct {
 	Garden garden.Garden
 	Rec    bedstate.Record
-	// Ways are the gardener's own templates, Comes the plantings to come that it may be for.
+	// Ways are the own templates, Comes the coming plantings to choose from.
 	Ways  []garden.OwnTemplate
 	Comes []garden.Planting
-	// Template is the one that was taken, For the planting; the zero Planting for none to come.
+	// Template is the one used, For the planting; the zero Planting for none.
 	Template string
 	For      garden.Planting
-	// Steps are all of the template's with what was chosen, Out those left out.
+	// Steps are the template's with what was chosen, Out those left out.
 	Steps []bedprep.Step
 	Out   []bedprep.StepID
-	// Placed is where each stands that is not left out, in their order; Plants is the day of the planting then.
+	// Placed are the steps not left out with their days; Plants is the resulting day of the
+	// planting.
 	Placed []Placed
 	Plants quantity.Day
 }
 
-// Placed is a step with its place in the year.
+// Placed is a step with its day.
 type Placed struct {
 	bedprep.Step
 	calendar.Placed
 	Total quantity.Mass
 }
 
-// Puts reports whether the planting must be put off.
+// Puts reports whether the planting must be delayed.
 func (d *Draft) Puts() bool { return d.Plants > d.For.Sown }
 
-// May reports whether a bed is one to turn over.
+// May reports whether a bed can be prepared.
 func May(b garden.Bed) bool { return b.Kind == garden.KindBed && b.Retired == 0 }
 
-// Draft plans it, without keeping anything.
+// Draft computes a preparation without saving it.
 func (svc Service) Draft(ctx context.Context, bed int64, c Choice, today quantity.Day) (d Draft, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r bedstate.Reader) error {
 		d, err = draft(r, bed, c, today)
@@ -129,7 +129,7 @@ func draft(r bedstate.Reader, bed int64, c Choice, today quantity.Day) (d Draft,
 	return d, nil
 }
 
-// take takes the steps of the template, with what was chosen.
+// take sets the template's steps, with what was chosen.
 func (d *Draft) take(c Choice) error {
 	d.Template = c.Template
 	if d.Template == "" {
@@ -151,7 +151,7 @@ func (d *Draft) take(c Choice) error {
 		return garden.Faults{"template": "choose what the bed is now"}
 	}
 	if c.Meals == nil && !gives(d.Steps, bedprep.Meals) {
-		c.Meals = &Gives{} // a meal is given where it is chosen
+		c.Meals = &Gives{} // a meal is applied only if chosen
 	}
 	for id, gives := range map[bedprep.StepID]*Gives{bedprep.Organic: c.Organic, bedprep.Meals: c.Meals} {
 		if gives == nil {
@@ -179,8 +179,8 @@ func (d *Draft) take(c Choice) error {
 	return nil
 }
 
-// mayGive returns why a step may not bring something: a stop of the bed for the crop that comes, or
-// more than it takes at one time.
+// mayGive returns why a step may not apply a material: a stop of the bed for the next crop, or more
+// than one application's cap.
 func (d *Draft) mayGive(id bedprep.StepID, m material.Material, rate quantity.Rate, next crop.Crop) error {
 	u, state := d.Garden.Units(), d.Rec.State.Judgement
 	state.Crop = next
@@ -193,12 +193,12 @@ func (d *Draft) mayGive(id bedprep.StepID, m material.Material, rate quantity.Ra
 	return nil
 }
 
-// gives reports whether a step of a kind puts something on.
+// gives reports whether a kind of step applies something.
 func gives(steps []bedprep.Step, id bedprep.StepID) bool {
 	return slices.ContainsFunc(steps, func(s bedprep.Step) bool { return s.ID == id && s.Material != "" })
 }
 
-// usual returns the template that a bed most likely wants.
+// usual returns the default template of a bed.
 func usual(rec bedstate.Record) string {
 	switch {
 	case rec.State.Ground.Worked != soil.Dug:
@@ -207,15 +207,15 @@ func usual(rec bedstate.Record) string {
 		func(m *material.Material) bool { return m.Family == material.FreshManure }):
 		return string(bedprep.AfterManure)
 	case len(rec.Plantings) > 0 && rec.Plantings[0].Sown > rec.State.Date:
-		return string(bedprep.Sod) // nothing grew there yet that is on record
+		return string(bedprep.Sod) // no crop on record
 	}
 	return string(bedprep.Vegetable)
 }
 
-// draftIDs keep the numbers of steps that are only thought of from those of tasks.
+// draftIDs keeps the ids of unsaved steps apart from those of tasks.
 const draftIDs = 1 << 60
 
-// place dates the steps among what is planned on the bed.
+// place dates the steps among the bed's other tasks.
 func (d *Draft) place(today quantity.Day) {
 	var steps []bedprep.Step
 	for _, s := range d.Steps {
@@ -232,13 +232,13 @@ func (d *Draft) place(today quantity.Day) {
 		}
 	}
 	first := len(tasks)
-	turning := int64(draftIDs)
+	draft := int64(draftIDs)
 	x := bedstate.Preparation{Planting: d.For}
 	x.Next, _ = d.Rec.Library.Find(d.For.Crop)
-	x.ID = turning
+	x.ID = draft
 	for i, s := range steps {
 		t := garden.StepTask(s)
-		t.ID, t.Due, t.PreparationID, t.Place = draftIDs+int64(i)+1, days[i], &turning, int64(i)
+		t.ID, t.Due, t.PreparationID, t.Place = draftIDs+int64(i)+1, days[i], &draft, int64(i)
 		tasks, x.Steps = append(tasks, t), append(x.Steps, t)
 	}
 	p := d.Rec.State
@@ -257,7 +257,8 @@ func (d *Draft) place(today quantity.Day) {
 	}
 }
 
-// beforeWinter gives manure that would wash out the lead that brings it on before that, where there is time.
+// beforeWinter sets the lead of manure that would leach so that it is applied before that, if there
+// is time.
 func (d *Draft) beforeWinter(steps []bedprep.Step, today quantity.Day) {
 	season := d.Rec.State.Season.LeadingTo(d.For.Sown)
 	for i := range steps {
@@ -275,8 +276,8 @@ func (d *Draft) beforeWinter(steps []bedprep.Step, today quantity.Day) {
 	}
 }
 
-// Plan puts a bed's turning over in the year. Where the planting cannot be on its day, it
-// is put off to the first that serves.
+// Plan saves a bed's preparation. If the planting cannot keep its day, it is moved to the first
+// allowed one.
 func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		d, err := draft(tx, bed, c, a.Today)
@@ -307,7 +308,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 	})
 }
 
-// keep inserts the turning and its steps.
+// keep saves the preparation and its steps.
 func (d *Draft) keep(tx Tx, a garden.Actor) error {
 	x := garden.Preparation{BedID: d.Rec.Bed.ID, PlantingID: d.For.ID, Template: d.Template, Made: a.Today}
 	for _, w := range d.Ways {
@@ -331,11 +332,11 @@ func (d *Draft) keep(tx Tx, a garden.Actor) error {
 	return nil
 }
 
-// placeStep leaves room between steps for those that are added.
+// placeStep is the gap in numbering for steps added later.
 const placeStep = 100
 
-// tested returns how a bed is tested: as it was, by a laboratory where it never was; what is not
-// dug in its top layer.
+// tested returns how a bed is tested: as before, or by a lab if it never was; undug beds in their
+// top layer.
 func tested(rec bedstate.Record) (soil.Method, quantity.Depth) {
 	m := soil.Lab
 	if rec.State.Reading != nil && rec.State.Reading.Method != soil.Fizz {
@@ -347,8 +348,7 @@ func tested(rec bedstate.Record) (soil.Method, quantity.Depth) {
 	return m, rec.Bed.Depth
 }
 
-// Drop ends a turning; what is still to do of it goes, what was done stays, and the
-// planting stands on the day on which it stood.
+// Drop ends a preparation; open steps are deleted, done ones stay, and the planting keeps its day.
 func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (bed int64, r garden.Receipt, err error) {
 	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, b, err := turningOf(tx, id)

@@ -184,7 +184,7 @@ func TestADoseComesBeforeASideDressing(t *testing.T) {
 	require.NoError(t, y.Plan("a", y.FirstKey()))
 	_, err = y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
 	gardentest.FaultAt(t, err, "bed", "its goes come first")
-	_, err = y.App.Dosing.PlanSideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
+	_, err = y.App.Dosing.ApplySideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
 	gardentest.FaultAt(t, err, "bed", "its goes come first")
 }
 
@@ -233,7 +233,7 @@ func TestASideDressingIsJudgedByThePlantsThatStand(t *testing.T) {
 		assert.Equal(t, may, s.Dressing.May(), crop)
 		assert.Equal(t, may, len(s.Dressing.Against) == 0, crop)
 		if !may {
-			_, err = y.App.Dosing.PlanSideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
+			_, err = y.App.Dosing.ApplySideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
 			gardentest.FaultAt(t, err, "ash", "may not go round them")
 		}
 	}

@@ -8,26 +8,24 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Diary is what a calendar shows: what is to do, on the days on which it stands, and what
-// was done or skipped.
+// Diary is the content of a calendar feed: open tasks on their current days, and settled ones.
 type Diary struct {
 	Garden garden.Garden
 	Beds   map[int64]string
-	// Batches are what tasks are of.
+	// Batches are the tasks' batches.
 	Batches map[int64]garden.Batch
 	Tasks   []garden.Task
-	// Held are the applications that must not go on, Moved why a task stands on another day than
-	// it was planned for.
+	// Held are the held applications, Moved why tasks are not on their planned day.
 	Held  map[int64]quantity.Day
 	Moved map[int64]bedstate.Move
-	// Rests are what waits for the tests among them.
+	// Rests are the rests that wait for the tests among them.
 	Rests []bedstate.Rest
 }
 
-// diaryMonths is how far back a diary tells what was done.
+// diaryMonths is how far back settled tasks are included.
 const diaryMonths = 12
 
-// Diary reads it.
+// Diary returns the content of the calendar feed.
 func (svc Service) Diary(ctx context.Context, today quantity.Day) (d Diary, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		v, err := svc.BedState.ViewIn(r, today, today)

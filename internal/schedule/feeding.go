@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// feedFaults returns what is wrong with what is to be applied, by field.
+// feedFaults validates a planned feed, by field.
 func feedFaults(x garden.Application, today quantity.Day) garden.Faults {
 	f := garden.Faults{}
 	m, ok := material.Find(x.What)
@@ -31,8 +31,8 @@ func feedFaults(x garden.Application, today quantity.Day) garden.Faults {
 	return f
 }
 
-// PlanFeed puts nitrogen, manure, compost or another feed in the year, on a day to come: a
-// go without a dose, which keeps its distances like any other.
+// PlanFeed plans nitrogen, manure, compost or another feed on a coming day: an application without
+// a dose, with the usual intervals.
 func (svc Service) PlanFeed(ctx context.Context, a garden.Actor, x garden.Application) (garden.Receipt, error) {
 	if err := feedFaults(x, a.Today).OrNil(); err != nil {
 		return garden.Receipt{}, err

@@ -12,27 +12,27 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Moving is what comes of putting an open task on another day by hand.
+// Moving is the outcome of moving an open task to another day.
 type Moving struct {
 	Garden garden.Garden
 	Bed    garden.Bed
-	// Task has the day that it was planned for; Stands is where it stands now.
+	// Task has its planned day; Stands is its current day.
 	Task   garden.Task
 	Stands calendar.Placed
 	To     quantity.Day
-	// Trial says what the day breaks and which days near it serve.
+	// Trial has the rule that the day breaks and the nearest allowed days.
 	Trial calendar.Trial
 	// Others are tasks of the bed that would move with it.
 	Others []Shift
 	Batch  *garden.Batch
 }
 
-// Shift is a task that another's move moves.
+// Shift is a task moved by another's move.
 type Shift struct {
 	Task garden.Task
-	// Batch is what it is of, nil where it is of none.
+	// Batch is its batch, or nil.
 	Batch *garden.Batch
-	// Due is for which day it would be planned then.
+	// Due is its planned day after the move.
 	Due     quantity.Day
 	Was, Is calendar.Placed
 }
@@ -40,11 +40,10 @@ type Shift struct {
 // MoveAhead is how far ahead a task may be moved.
 const MoveAhead = 2 * calendar.Horizon
 
-// Serves reports whether the task may stand on the day that was asked for.
+// Serves reports whether the task may be on the chosen day.
 func (m *Moving) Serves() bool { return m.Trial.Why == calendar.Free && !m.Trial.Retest }
 
-// Moving asks what comes of moving a task to a day; no day asks about the day on which it
-// stands.
+// Moving computes the outcome of moving a task to a day; 0 is its current day.
 func (svc Service) Moving(ctx context.Context, task int64, to, today quantity.Day) (m Moving, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		t, err := garden.Get[garden.Task](r, task)
@@ -77,7 +76,7 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 	if on, held := rec.Held[t.ID]; held {
 		return m, garden.Faults{"to": "the reading that this rests on was struck out on " + text.DayYear(on) + "; plan the dose anew"}
 	}
-	// The calendar dates them from the days that they were planned for.
+	// The calendar starts from the planned days.
 	for i := range rec.Tasks {
 		if x, ok := rec.Moved[rec.Tasks[i].ID]; ok {
 			rec.Tasks[i].Due = x.From
@@ -102,8 +101,8 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 	return m, nil
 }
 
-// Move puts an open task on another day by hand. A day that breaks a rule is refused, with
-// the rule and the nearest days that serve.
+// Move moves an open task to another day. A day that breaks a rule is refused, with the rule and
+// the nearest allowed days.
 func (svc Service) Move(ctx context.Context, a garden.Actor, task, version int64, to quantity.Day) (garden.Receipt, error) {
 	if to.IsZero() {
 		return garden.Receipt{}, garden.Faults{"to": "a day is needed"}
@@ -134,8 +133,8 @@ func (svc Service) Move(ctx context.Context, a garden.Actor, task, version int64
 	})
 }
 
-// Wait puts applications on another day together, since the weather is against today. What cannot
-// stand there stays, with the reason; where none can, it is refused.
+// Wait moves applications to another day together, because of today's weather. Those that cannot
+// move stay, with the reason; if none can, it is refused.
 func (svc Service) Wait(ctx context.Context, a garden.Actor, tasks []garden.Task, to quantity.Day) (garden.Receipt, error) {
 	if len(tasks) == 0 {
 		return garden.Receipt{}, garden.ErrStale
@@ -171,8 +170,7 @@ func (svc Service) Wait(ctx context.Context, a garden.Actor, tasks []garden.Task
 	})
 }
 
-// put puts the task on its day, and what follows in its dose after it, where it would pass
-// it.
+// put saves the task's day, and moves later tasks of its dose behind it.
 func (m *Moving) put(tx Tx) error {
 	t := m.Task
 	t.Due, t.Chosen = m.To, true
@@ -191,7 +189,7 @@ func (m *Moving) put(tx Tx) error {
 	return nil
 }
 
-// taskName returns what a task is called in a line.
+// taskName returns a task's name for a line.
 func taskName(t garden.Task, batch *garden.Batch) string {
 	switch t.Kind {
 	case garden.TaskApplication:

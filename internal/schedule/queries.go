@@ -1,5 +1,5 @@
-// Package schedule answers what is due on a day and through the year, and changes the plan:
-// tasks moved by hand, skipped, and feeds planned for a day to come.
+// Package schedule returns what is due on a day and through the year, and changes the plan: moves,
+// skips, and feeds planned ahead.
 package schedule
 
 import (
@@ -7,7 +7,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service answers what is due and changes what is planned.
+// Service reads and changes the plan.
 type Service struct {
 	Store    garden.Store
 	BedState bedstate.Service
@@ -17,11 +17,11 @@ type Service struct {
 type (
 	Reader interface {
 		bedstate.Reader
-		// TasksBetween are those due in the stretch, in the order of their days.
+		// TasksBetween returns the tasks due between two days, in order.
 		TasksBetween(from, to string) ([]garden.Task, error)
-		// SettledSince are those done or skipped from a day on.
+		// SettledSince returns those done or skipped from a day on.
 		SettledSince(from string) ([]garden.Task, error)
-		// SamplesBetween are those taken in the stretch, in the order of their days.
+		// SamplesBetween returns the samples taken between two days, in order.
 		SamplesBetween(from, to string) ([]garden.Sample, error)
 	}
 	Tx interface {

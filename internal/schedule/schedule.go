@@ -9,20 +9,20 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Year is what the ribbon shows.
+// Year is the content of the year ribbon.
 type Year struct {
 	From, To quantity.Day
 	Windows  []bedstate.YearWindow
 	Tasks    []garden.Task
-	// Held are the applications among them that are held back.
+	// Held are the held applications among the tasks.
 	Held    map[int64]quantity.Day
 	Samples []garden.Sample
 	Climate soil.Climate
 	Weather soil.Weather
 }
 
-// Year finds, for each family, the days on which at least one bed of a view
-// could take it, and the tasks, done and open.
+// Year returns, for each family, the days on which at least one bed of a view can take it, and the
+// tasks.
 func (svc Service) Year(ctx context.Context, v bedstate.View, from, to quantity.Day) (y Year, err error) {
 	y.From, y.To = from, to
 	y.Climate, y.Weather = v.Garden.Warmth(), v.Garden.Weather()

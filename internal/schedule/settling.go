@@ -25,10 +25,9 @@ func OpenTask(tx Tx, id, version int64) (t garden.Task, b garden.Bed, err error)
 	return t, b, err
 }
 
-// FollowOn keeps the rest of an application's plan true once it is settled: the retest
-// stands its interval after the day on which it really went on, put (no day when
-// it was skipped), and what the plan promised no longer holds where other than
-// what was planned went on.
+// FollowOn updates an application's plan once it is settled on day put (0 when skipped): the retest
+// keeps its interval after the actual day, and the promise is dropped if another amount was
+// applied.
 func FollowOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, other bool) error {
 	if settled.PlanID == nil {
 		return nil
@@ -70,7 +69,7 @@ func FollowOn(tx Tx, g garden.Garden, settled garden.Task, put quantity.Day, oth
 	return nil
 }
 
-// Skip leaves a task out, with the reason.
+// Skip marks a task as skipped, with the reason.
 func (svc Service) Skip(ctx context.Context, a garden.Actor, task, version int64, why string) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		t, b, err := OpenTask(tx, task, version)
@@ -105,7 +104,8 @@ func (svc Service) Skip(ctx context.Context, a garden.Actor, task, version int64
 	})
 }
 
-// ReduceRest takes what was applied beyond what was planned off the rest of the same material: together they are the dose.
+// ReduceRest subtracts an amount applied beyond the plan from the waiting rest of the same
+// material: together they are the dose.
 func ReduceRest(tx Tx, b garden.Bed, t garden.Task, ap garden.Application, today quantity.Day) error {
 	if t.PlanID == nil || ap.Total <= t.Total {
 		return nil
@@ -128,11 +128,11 @@ func ReduceRest(tx Tx, b garden.Bed, t garden.Task, ap garden.Application, today
 	return err
 }
 
-// leastRest is the least of a rest that is still reported.
+// leastRest is the least rest that is kept.
 const leastRest = quantity.Mass(1)
 
-// dropRest lets what waits go once its test is skipped, or all that was to go on before it, and says so: on the same reading nothing
-// more goes on.
+// dropRest drops a waiting rest, with a journal note, once its test or everything before it is
+// skipped: nothing more is applied on the same reading.
 func dropRest(tx Tx, skipped garden.Task, today quantity.Day) (says string, err error) {
 	if skipped.PlanID == nil || skipped.Kind == garden.TaskStep {
 		return "", nil

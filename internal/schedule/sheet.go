@@ -10,41 +10,39 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Sheet is what is to be done by a day, with the beds it is done on.
+// Sheet is the work of a day, with the beds.
 type Sheet struct {
 	Garden garden.Garden
 	Today  quantity.Day
-	// Due are open and due, Coming open within the fortnight after, Settled
-	// done or skipped today.
+	// Due are open and due, Coming open within the following fortnight, Settled done or skipped
+	// today.
 	Due, Coming, Settled []garden.Task
-	// Next is the first open task beyond the fortnight; nil when there is none.
+	// Next is the first open task after the fortnight, or nil.
 	Next    *garden.Task
 	Beds    map[int64]garden.Bed
 	Batches map[int64]garden.Batch
-	// States are the beds as they stand, with their crops by the library.
+	// States are the beds' states.
 	States  map[int64]*bedstate.State
 	Library garden.Library
-	// Held are the applications among them that are held back, with the day on which the
-	// reading that they rest on was struck out; Moved those that do not stand on the
-	// day that they were planned for.
+	// Held are the held applications with the day on which their reading was struck out; Moved the
+	// tasks not on their planned day.
 	Held  map[int64]quantity.Day
 	Moved map[int64]bedstate.Move
-	// Overtaken are those among them that a later reading may have changed.
+	// Overtaken are applications that a later reading may have changed.
 	Overtaken map[int64]garden.Overtaken
-	// Last are the last days on which applications among them may be applied, where their window closes soon; Missed those that missed
-	// theirs and
-	// stand on a day to come. None on a past day.
+	// Last are the last days of applications whose window closes soon; Missed those that missed
+	// theirs. Empty on a past day.
 	Last   map[int64]quantity.Day
 	Missed []garden.Task
-	// Rests are what waits for tests; none on a past day.
+	// Rests are the rests that wait for tests; none on a past day.
 	Rests []bedstate.Rest
-	// Put is what was applied, by its task, of the settled.
+	// Put are the recorded applications of settled tasks.
 	Put map[int64]garden.Application
 }
 
 const fortnight quantity.Day = 14
 
-// lookBack is how long before a past day what was due is still reported.
+// lookBack is how long before a past day overdue tasks are still listed.
 const lookBack quantity.Day = 90
 
 // tasksAsOf returns the tasks that were open on a past day.
@@ -59,7 +57,7 @@ func tasksAsOf(r Reader, day quantity.Day) ([]garden.Task, error) {
 	return open, err
 }
 
-// Sheet reads the work of a day.
+// Sheet returns the work of a day.
 func (svc Service) Sheet(ctx context.Context, today, day quantity.Day) (s Sheet, err error) {
 	s.Today, s.Beds = day, map[int64]garden.Bed{}
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
@@ -67,8 +65,7 @@ func (svc Service) Sheet(ctx context.Context, today, day quantity.Day) (s Sheet,
 		if err != nil {
 			return err
 		}
-		// Past days are reported as they stood then, days to come with all that is open
-		// now.
+		// Past days show what was open then, days to come what is open now.
 		open := v.Tasks
 		s.Moved, s.Last, s.Rests = v.Moved, v.Last, v.Rests
 		if day < today {
@@ -117,7 +114,7 @@ func (svc Service) Sheet(ctx context.Context, today, day quantity.Day) (s Sheet,
 	return s, err
 }
 
-// walk puts what is due in the order of a short way past the beds, from the plan's corner.
+// walk sorts due tasks by a short route past the beds, from the plan's corner.
 func (s *Sheet) walk() {
 	var ids []int64
 	var at []sampling.Point
@@ -140,19 +137,19 @@ func (s *Sheet) walk() {
 	})
 }
 
-// DueCount returns how many tasks are open and due, a bed that is turned over once: its steps come
-// one after the other.
+// DueCount returns the number of open due tasks; a preparation counts once, since its steps are
+// sequential.
 func (svc Service) DueCount(ctx context.Context, today quantity.Day) (n int, err error) {
 	v, err := svc.BedState.View(ctx, today)
-	var turned []int64
+	var counted []int64
 	for _, t := range v.Tasks {
 		switch {
 		case t.Due > today:
 			continue
-		case t.PreparationID != nil && slices.Contains(turned, *t.PreparationID):
+		case t.PreparationID != nil && slices.Contains(counted, *t.PreparationID):
 			continue
 		case t.PreparationID != nil:
-			turned = append(turned, *t.PreparationID)
+			counted = append(counted, *t.PreparationID)
 		}
 		n++
 	}

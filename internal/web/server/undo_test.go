@@ -85,18 +85,18 @@ var changes = map[string]changing{
 		return webtest.TurnPath(s.Bed("Kale and roots").Bed.ID), url.Values{}
 	},
 	"POST /tasks/:id/done": func(s *webtest.Client) (string, url.Values) {
-		step := s.Turned().Steps[0]
+		step := s.Preparation().Steps[0]
 		return fmt.Sprintf("/tasks/%d/done", step.ID), url.Values{"version": {webtest.ID(step.Version)}}
 	},
 	"POST /turnings/:id/drop": func(s *webtest.Client) (string, url.Values) {
-		x := s.Turned()
+		x := s.Preparation()
 		return fmt.Sprintf("/turnings/%d/drop", x.ID), url.Values{"version": {webtest.ID(x.Version)}}
 	},
 	"POST /turnings/:id/keep": func(s *webtest.Client) (string, url.Values) {
-		return fmt.Sprintf("/turnings/%d/keep", s.Turned().ID), url.Values{"name": {"Ours"}}
+		return fmt.Sprintf("/turnings/%d/keep", s.Preparation().ID), url.Values{"name": {"Ours"}}
 	},
 	"POST /turnings/:id/steps": func(s *webtest.Client) (string, url.Values) {
-		x := s.Turned()
+		x := s.Preparation()
 		return fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {webtest.ID(x.Steps[0].ID)}, "says": {"Lay boards"}, "wait": {"2"}}
 	},
 	"POST /beds/:id/side": func(s *webtest.Client) (string, url.Values) {

@@ -151,8 +151,8 @@ func (c *Client) Walked() (round int64, stop string) {
 	return round, Grep(c.Get(fmt.Sprintf("/walk/%d", round)).Body.String(), `name="stop" value="(\d+)"`)
 }
 
-// Turned returns the open preparation of a bed; it begins one where there is none.
-func (c *Client) Turned() bedstate.Preparation {
+// Preparation returns the open preparation of a bed; it begins one where there is none.
+func (c *Client) Preparation() bedstate.Preparation {
 	c.T.Helper()
 	bed := c.Bed("Kale and roots").Bed.ID
 	if open := c.Record(bed).State.Preparations; len(open) > 0 {

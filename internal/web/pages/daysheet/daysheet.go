@@ -58,7 +58,7 @@ type taskView struct {
 	Button           string
 	// Then are the steps that are due after this one, of the turning Turning.
 	Then         []string
-	Turning      int64
+	Preparation      int64
 	Key, SkipKey string
 	Href         string
 	Says         string
@@ -150,7 +150,7 @@ func (v *sheetView) follows(t garden.Task) bool {
 		return false
 	}
 	for i := range v.Due {
-		if x := &v.Due[i]; x.Turning == *t.PreparationID {
+		if x := &v.Due[i]; x.Preparation == *t.PreparationID {
 			x.Then = append(x.Then, text.Lower(text.StepName(t.Step, t.Says)))
 			return true
 		}
@@ -222,7 +222,7 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: text.Weekday(t.Due), IsGo: t.Kind == garden.TaskApplication,
 		Key: form.NewKey(), SkipKey: form.NewKey(), Href: site.BedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done}
 	if t.PreparationID != nil {
-		v.Turning = *t.PreparationID
+		v.Preparation = *t.PreparationID
 	}
 	if t.Due < sh.Today {
 		v.Late = "due since " + text.Weekday(t.Due)

@@ -16,7 +16,7 @@ import (
 // What is wrong with a step of one's own is reported at its field, and what was typed stays.
 func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
 	s := webtest.New(t, true)
-	x := s.Turned()
+	x := s.Preparation()
 	w := s.Get(webtest.TurnPath(x.BedID))
 	require.Equal(t, http.StatusOK, w.Code)
 	assert.NotContains(t, w.Body.String(), `aria-invalid`)

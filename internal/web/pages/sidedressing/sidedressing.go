@@ -147,7 +147,7 @@ func (s *Handler) PutSide(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showSide(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App(c).Dosing.PlanSideDressing(c.Request.Context(), s.Actor(c), id, choice)
+	r, err := s.App(c).Dosing.ApplySideDressing(c.Request.Context(), s.Actor(c), id, choice)
 	var faults garden.Faults
 	if errors.As(err, &faults) {
 		f.Add(err)
