@@ -125,7 +125,7 @@ type noted struct {
 	plantings    []garden.Planting
 	readings     []garden.Reading
 	applications []garden.Application
-	preparations     []Preparation
+	preparations []Preparation
 	lesson       *Lesson
 	// k is its potassium record with a day's figure, if computed before.
 	k *potassium

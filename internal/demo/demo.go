@@ -32,19 +32,19 @@ func Build(ctx context.Context, s garden.Store) error {
 	return err
 }
 
-// put keeps a record as the archive has it, its version too.
+// put stores a record as in the archive, with its version.
 func put(tx garden.Tx, rec garden.Record) error {
 	switch x := rec.(type) {
 	case *garden.Entry:
-		return nil // the garden begins with a journal of its own
+		return nil // the garden starts its own journal
 	case *garden.Garden:
-		was, err := tx.Garden() // there is one in every file
+		was, err := tx.Garden() // every file has one
 		if err != nil {
 			return err
 		}
 		x.Version = was.Version
 		return tx.Update(x)
 	}
-	rec.Head().Version-- // inserting counts one more
+	rec.Head().Version-- // inserting increments it
 	return tx.Insert(rec)
 }

@@ -9,7 +9,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Application is what really went on.
+// Application is an application as recorded.
 type Application struct {
 	Meta
 	BedID   int64         `db:"bed_id" json:"bed_id"`
@@ -20,27 +20,25 @@ type Application struct {
 	Rate    quantity.Rate `db:"rate_g_m2" json:"rate_g_m2"`
 	Total   quantity.Mass `db:"total_g" json:"total_g"`
 	Note    string        `db:"note" json:"note"`
-	// Reported is how the amount was said: 3 barrows; "" by weight.
+	// Told is the amount as entered: 3 barrows; "" for a weight.
 	Told string `db:"told" json:"told"`
-	// CCE, K2O and Condition are what its batch was taken for on the day; nil or
-	// "": its kind's usual.
+	// CCE, K2O and Condition are its batch's on the day; nil or "": the kind's typical.
 	CCE       *quantity.Percent  `db:"cce_pct" json:"cce_pct"`
 	K2O       *quantity.Percent  `db:"k2o_pct" json:"k2o_pct"`
 	Condition material.Condition `db:"condition" json:"condition"`
-	// Fineness is that of its stone; none: all of the finest.
+	// Fineness is that of its stone; none: all in the finest class.
 	Fineness Figures `db:"fineness_pct" json:"fineness_pct"`
 }
 
-// Put returns what was applied as agronomy has it; ok is false for a material that is not in the
-// table.
+// Put converts it for package ledger; ok is false for an unknown material.
 func (a Application) Put() (p ledger.Application, ok bool) {
 	m, ok := material.Find(a.What)
 	return ledger.Application{Date: a.Date, Material: m, Rate: a.Rate, Measured: a.CCE, Potash: a.K2O, Condition: a.Condition,
 		Fineness: a.Fineness.shares()}, ok
 }
 
-// From takes over what a batch is taken for: its strength and potash with what water
-// and charcoal leave of them, so that the batch may change after.
+// From copies a batch's properties: strength and potash corrected for water and charcoal, so that
+// the batch may change later.
 func (a *Application) From(b Batch) {
 	m, _ := material.Find(b.Kind)
 	now := b.Material(m)
@@ -48,7 +46,7 @@ func (a *Application) From(b Batch) {
 	w := now.Worth()
 	less := b.Moisture > 0 || b.Charcoal > 0
 	a.CCE, a.K2O, a.Condition, a.Fineness = nil, nil, b.Condition, nil
-	if m.Raises() && (!w.Typical || less) { // a purity is no strength of lime
+	if m.Raises() && (!w.Typical || less) { // a purity is not a strength of lime
 		cce := quantity.Percent(quantity.Round(100*w.EffectiveCCE, 2))
 		a.CCE = &cce
 	}
@@ -57,7 +55,7 @@ func (a *Application) From(b Batch) {
 		a.K2O = &k
 	}
 	if b.Effective != nil {
-		return // a label's one figure has its fineness in it
+		return // a label's effective figure includes its fineness
 	}
 	whole := b.Material(m)
 	if shares := whole.Shares(); shares != nil {
@@ -87,5 +85,5 @@ var applicationTable = Table{Name: "applications", Order: "date, id", One: "appl
 	Most:   500_000,
 	Agrees: []Agree{{"task_id", "tasks", "bed_id", "belongs to a task of another bed"}}}
 
-// OfBed returns the bed that it went on.
+// OfBed returns its bed.
 func (a *Application) OfBed() int64 { return a.BedID }

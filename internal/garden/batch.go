@@ -10,7 +10,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Batch is something on the shelf: a bag, or a bin of ash.
+// Batch is a bag or a bin of ash in stock.
 type Batch struct {
 	Meta
 	Name      string             `db:"name" json:"name"`
@@ -20,54 +20,52 @@ type Batch struct {
 	K2O       *quantity.Percent  `db:"k2o_pct" json:"k2o_pct"`
 	Condition material.Condition `db:"condition" json:"condition"`
 	Source    material.Source    `db:"source" json:"source"`
-	// OnHand is what there was when it was entered; what came and went since is in
-	// its movements.
+	// OnHand is the amount when it was entered; later changes are movements.
 	OnHand *quantity.Mass `db:"on_hand_g" json:"on_hand_g"`
-	// Scoop is what a level measure of it weighs, once weighed, and ScoopName what
-	// the measure is: one of Scoops, "" for a scoop.
+	// Scoop is the mass of a level measure, if weighed, and ScoopName the measure: one of Scoops,
+	// "" for a scoop.
 	Scoop     *quantity.Mass `db:"scoop_g" json:"scoop_g"`
 	ScoopName string         `db:"scoop_name" json:"scoop_name"`
-	// Price is for a kilogram, in the place's currency; Bag is what one holds, where
-	// it is sold by the bag.
+	// Price is per kilogram, in the place's currency; Bag is a bag's content, if sold by the bag.
 	Price *float64       `db:"price_kg" json:"price_kg"`
 	Bag   *quantity.Mass `db:"bag_g" json:"bag_g"`
 	Note  string         `db:"note" json:"note"`
 
-	// Fineness is four shares, coarsest first; none: all of the finest. Crushed is set
-	// for shells crushed by hand.
+	// Fineness is four shares, coarsest first; none: all in the finest class. Crushed is set for
+	// shells crushed by hand.
 	Fineness Figures          `db:"fineness_pct" json:"fineness_pct"`
 	Crushed  bool             `db:"crushed" json:"crushed"`
 	Moisture quantity.Percent `db:"moisture_pct" json:"moisture_pct"`
 
-	// What follows is of ash. Fire is where it was burnt, one of Fires; Woods what
-	// was, in the gardener's words.
+	// The following fields are of ash. Fire is one of Fires; Woods is the gardener's description of
+	// the fuel.
 	Fire  string       `db:"fire" json:"fire"`
 	Woods string       `db:"woods" json:"woods"`
 	Burnt quantity.Day `db:"burnt" json:"burnt"`
-	// Embers is set while some may glow, Walnut when black walnut was burnt; Charcoal
-	// is what was not sifted out.
+	// Embers is set while some may glow, Walnut when black walnut was burnt; Charcoal is the share
+	// not sifted out.
 	Embers   bool             `db:"embers" json:"embers"`
 	Walnut   bool             `db:"walnut" json:"walnut"`
 	Charcoal quantity.Percent `db:"charcoal_pct" json:"charcoal_pct"`
-	// Vinegar are the runs of a home test, mL each, of vinegar of VinegarPct.
+	// Vinegar are the runs of a home test, mL each, with vinegar of VinegarPct.
 	Vinegar    Figures           `db:"vinegar_ml" json:"vinegar_ml"`
 	VinegarPct *quantity.Percent `db:"vinegar_pct" json:"vinegar_pct"`
-	// Keeping is how it is stored, in the gardener's words.
+	// Keeping is the gardener's note on storage.
 	Keeping string `db:"keeping" json:"keeping"`
-	// Gone is the day from which it stands there no more; its history stays.
+	// Gone is the day from which it is out of stock for good; its history stays.
 	Gone quantity.Day `db:"gone" json:"gone"`
 }
 
 // Scoops are the measures that a material may be counted in, the usual one first.
 var Scoops = []string{"scoop", "cup", "bucket", "handful"}
 
-// Fires are where ash comes from.
+// Fires are the origins of ash.
 var Fires = []string{"stove", "oven", "kiln", "fire-pit", "pellet-stove", "leaves"}
 
-// mostRuns is how many runs a vinegar test may have.
+// mostRuns is the largest number of runs of a vinegar test.
 const mostRuns = 12
 
-// CheckBatch returns what is wrong with a batch, by field.
+// CheckBatch validates a batch, by field.
 func CheckBatch(b Batch) error {
 	f := Faults{}
 	b.check(f)
@@ -95,10 +93,10 @@ func (b *Batch) check(f Faults) {
 			f[field] = why
 		}
 	}
-	b.checkTold(f)
+	b.checkCore(f)
 }
 
-// shares are figures as the shares of a fineness; nil where they are none.
+// shares converts figures to the shares of a fineness; nil if there are none.
 func (f Figures) shares() *[len(material.FinenessWeights)]quantity.Percent {
 	out := new([len(material.FinenessWeights)]quantity.Percent)
 	if len(f) != len(out) {
@@ -110,8 +108,8 @@ func (f Figures) shares() *[len(material.FinenessWeights)]quantity.Percent {
 	return out
 }
 
-// checkTold asks agronomy whether all that is reported of a batch can be.
-func (b *Batch) checkTold(f Faults) {
+// checkCore applies package dose's own checks of a batch.
+func (b *Batch) checkCore(f Faults) {
 	for _, ml := range b.Vinegar {
 		LimitVinegar.hold(f, "vinegar_ml", ml)
 	}
@@ -131,7 +129,7 @@ var batchTable = Table{Name: "batches", One: "batch on the shelf", New: func() R
 // Called returns its name.
 func (b *Batch) Called() string { return b.Name }
 
-// Measure returns what it is counted in; nil where none was weighed yet.
+// Measure returns its measure; nil without one.
 func (b Batch) Measure() *text.Scoop {
 	if b.Scoop == nil || *b.Scoop <= 0 {
 		return nil
@@ -139,10 +137,10 @@ func (b Batch) Measure() *text.Scoop {
 	return &text.Scoop{Name: cmp.Or(b.ScoopName, Scoops[0]), Of: *b.Scoop}
 }
 
-// usualVinegar is how strong vinegar is where nobody says.
+// usualVinegar is the default strength of vinegar.
 const usualVinegar quantity.Percent = 5
 
-// Tested returns what the vinegar test found, as one run; nil where there was none.
+// Tested returns the vinegar test as one run; nil without one.
 func (b Batch) Tested() *material.VinegarTest {
 	if len(b.Vinegar) == 0 {
 		return nil
@@ -155,15 +153,14 @@ func (b Batch) Tested() *material.VinegarTest {
 	return t
 }
 
-// Material returns the batch as agronomy has it, whatever is left of it; m is its kind's row.
+// Material converts a batch for package material, ignoring its stock; m is its kind's row.
 func (b Batch) Material(m material.Material) material.Batch {
 	return material.Batch{Material: m, Measured: b.CCE, Effective: b.Effective, Potash: b.K2O, Condition: b.Condition, Source: b.Source,
 		Price: b.Price, Crushed: b.Crushed, Moisture: b.Moisture, Charcoal: b.Charcoal, Vinegar: b.Tested(), Burnt: b.Burnt,
 		Embers: b.Embers, Walnut: b.Walnut, Fineness: b.Fineness.shares()}
 }
 
-// Called returns what a material is called where it is reported of: the batch's own name, else its
-// kind's.
+// Called returns a material's name: the batch's own, else its kind's.
 func Called(k material.Kind, b *Batch) string {
 	if b == nil || b.Name == "" {
 		return text.Material(k)
@@ -171,7 +168,7 @@ func Called(k material.Kind, b *Batch) string {
 	return text.Lower(b.Name)
 }
 
-// BatchIn returns a batch by its number; nil where something is of none.
+// BatchIn returns a batch by its number; nil for none.
 func BatchIn(batches map[int64]Batch, id *int64) *Batch {
 	if id == nil {
 		return nil

@@ -20,7 +20,7 @@ const (
 	KindHeap = "heap"
 )
 
-// Kinds lists them in the order they are offered.
+// Kinds lists them in the order of the form.
 var Kinds = []string{KindBed, KindLawn, KindTree, KindPots, KindHeap}
 
 // Shapes on the plan: a rectangle, a circle, rings set evenly along a
@@ -32,11 +32,11 @@ const (
 	ShapeOutline = "outline"
 )
 
-// Shapes lists them in the order they are offered.
+// Shapes lists them in the order of the form.
 var Shapes = []string{ShapeRect, ShapeCircle, ShapeRings, ShapeOutline}
 
-// Bed is a piece of ground. X and Y are the top left corner on the plan, W and
-// H its size, all in metres; the plan's north is up.
+// Bed is a piece of ground. X and Y are the top left corner on the plan, W and H its size, in
+// metres; the plan's north is up.
 type Bed struct {
 	Meta
 	Name  string  `db:"name" json:"name"`
@@ -47,8 +47,8 @@ type Bed struct {
 	W     float64 `db:"w_m" json:"w_m"`
 	H     float64 `db:"h_m" json:"h_m"`
 	Rings int     `db:"rings" json:"rings"`
-	// Turn is clockwise, degrees, about the frame's middle; Corners are those of
-	// an outline.
+	// Turn is clockwise rotation about the frame's centre, degrees; Corners are those of an
+	// outline.
 	Turn          float64                          `db:"turn_deg" json:"turn_deg"`
 	Corners       Corners                          `db:"corners_m" json:"corners_m"`
 	Texture       soil.Texture                     `db:"texture" json:"texture"`
@@ -58,30 +58,29 @@ type Bed struct {
 	Clay          *quantity.Percent                `db:"clay_pct" json:"clay_pct"`
 	CEC           *quantity.CationExchangeCapacity `db:"cec" json:"cec"`
 	FreeLime      soil.FreeLime                    `db:"free_lime" json:"free_lime"`
-	// Stones is their share of the volume.
+	// Stones is their share by volume.
 	Stones quantity.Percent `db:"stones_pct" json:"stones_pct"`
-	// TextureBy is how the texture was found: "" as entered, by jar or by feel. Jar
-	// is the jar's layers of sand, silt and clay, mm.
+	// TextureBy is the source of the texture: "" as entered, by jar or by feel. Jar is the jar's
+	// layers of sand, silt and clay, mm.
 	TextureBy string  `db:"texture_by" json:"texture_by"`
 	Jar       Figures `db:"jar_mm" json:"jar_mm"`
-	// Watered is "tap" where the tap's water goes on, else "".
+	// Watered is "tap" for tap water, else "".
 	Watered string `db:"watered" json:"watered"`
-	// Part is the part of the garden that it lies in, in the gardener's words; "" for none.
+	// Part is the gardener's name for the part of the garden; "" for none.
 	Part string `db:"part" json:"part"`
 	Note string `db:"note" json:"note"`
-	// NameKey is the name as names are compared; the store keeps it.
+	// NameKey is the name folded for comparison; the store maintains it.
 	NameKey string `db:"name_key" json:"-"`
-	// Retired is the day from which it is no longer on the plan; its history
-	// stays.
+	// Retired is the day from which it is off the plan; its history stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
-	// TaughtFrom is the day from which on its retests teach the buffering that it has shown; no day: all of them do.
+	// TaughtFrom is the day from which on its retests teach its buffering; 0: all of them.
 	TaughtFrom quantity.Day `db:"taught_from" json:"taught_from"`
 }
 
-// SetKeys puts the name in as names are compared.
+// SetKeys sets NameKey.
 func (b *Bed) SetKeys() { b.NameKey = Fold(b.Name) }
 
-// Pieces is of how many rings it is; 1 where it is one piece of ground.
+// Pieces returns the number of rings; 1 for one piece of ground.
 func (b Bed) Pieces() int {
 	if b.Shape == ShapeRings {
 		return max(1, b.Rings)
@@ -89,7 +88,7 @@ func (b Bed) Pieces() int {
 	return 1
 }
 
-// Use returns how the calculation sees the kind.
+// Use returns the kind for package soil.
 func (b Bed) Use() soil.Use {
 	switch b.Kind {
 	case KindLawn:
@@ -112,18 +111,18 @@ func (b *Bed) check(f Faults) { f.join(CheckGround(*b).OrNil()) }
 // Called returns its name.
 func (b *Bed) Called() string { return b.Name }
 
-// OfBed returns the bed itself.
+// OfBed returns the bed's own number.
 func (b *Bed) OfBed() int64 { return b.ID }
 
-// Ground returns the bed as agronomy has it.
+// Ground converts the bed for package soil.
 func (b Bed) Ground(table soil.TableClimate) soil.Ground {
 	t, _ := soil.FindTexture(b.Texture)
 	return soil.Ground{Area: b.Area(), Depth: b.Depth, Texture: t, Table: table, Worked: b.Worked, Use: b.Use(),
 		OrganicMatter: b.OrganicMatter, Clay: b.Clay, CEC: b.CEC, FreeLime: b.FreeLime, Stones: b.Stones}
 }
 
-// CheckBed returns what is wrong with a bed and its crop, by field. Whether the crop is one of the
-// garden's is seen when it is added.
+// CheckBed validates a bed and its crop, by field. Whether the crop is in the library is checked
+// when it is planted.
 func CheckBed(b Bed, crp string, sown quantity.Day) error {
 	f := CheckGround(b)
 	CheckPlanting(f, Planting{Crop: crp, Sown: sown})
@@ -141,7 +140,7 @@ func CheckPlanting(f Faults, p Planting) {
 	}
 }
 
-// KnownCrop reports a fault when the garden does not know a crop.
+// KnownCrop returns a fault for a crop that is not in the library.
 func KnownCrop(r Reader, code string) (crop.Crop, error) {
 	l, err := LibraryOf(r)
 	if err != nil {
@@ -154,8 +153,7 @@ func KnownCrop(r Reader, code string) (crop.Crop, error) {
 	return c, nil
 }
 
-// CheckShape returns what is wrong with a bed's size and place, by field: one that passes can be
-// drawn.
+// CheckShape validates a bed's size and place, by field: a valid one can be drawn.
 func CheckShape(b Bed) Faults {
 	f := Faults{}
 	for field, side := range map[string]struct {

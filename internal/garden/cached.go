@@ -2,7 +2,7 @@ package garden
 
 import "zephyrfield/internal/cache"
 
-// Cached returns what was found of the garden in the state that a reader sees, else finds it.
+// Cached returns a cached value for the reader's state of the garden, or computes it.
 func Cached[T any](r Reader, k cache.Kind, key any, find func() (T, error)) (v T, err error) {
 	c := r.Cache()
 	if c == nil {
@@ -15,8 +15,8 @@ func Cached[T any](r Reader, k cache.Kind, key any, find func() (T, error)) (v T
 	return cache.Get(c, k, key, version, find)
 }
 
-// CachedOfBeds returns what was found of the beds and of what bears on them all, else finds it:
-// what changes neither leaves it.
+// CachedOfBeds is Cached for values that depend only on beds and on what affects all of them; other
+// changes keep the value.
 func CachedOfBeds[T any](r Reader, k cache.Kind, key any, find func() (T, error)) (v T, err error) {
 	c := r.Cache()
 	if c == nil {
@@ -29,7 +29,7 @@ func CachedOfBeds[T any](r Reader, k cache.Kind, key any, find func() (T, error)
 	return cache.Get(c, k, key, version, find)
 }
 
-// Peeked returns what is kept of the garden in the state that a reader sees, and finds nothing out.
+// Peeked returns a cached value for the reader's state of the garden, without computing it.
 func Peeked[T any](r Reader, k cache.Kind, key any) (v T, ok bool, err error) {
 	version, err := r.Version()
 	if err != nil {

@@ -13,27 +13,25 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// mostID is the largest number of a record: every program that reads an archive
-// can hold it.
+// mostID is the largest record number, one that every program reading an archive can represent.
 const mostID = 1 << 53
 
-// mostChanges is how many records one line of the journal may hold.
+// mostChanges is the largest number of records in one journal entry.
 const mostChanges = 500_000
 
-// CheckRecord returns what is wrong with a record that comes in as it is, from an archive or out of
-// the journal: what the forms ask of it, and that every figure, day, text and number in it can be.
-// Nil when nothing is.
+// CheckRecord validates a record from an archive or the journal: by the forms' checks, and by
+// general bounds of figures, days, texts and numbers. Nil if valid.
 func CheckRecord(rec Record) error {
 	f := Faults{}
 	sweep(f, reflect.ValueOf(rec).Elem())
 	if len(f) > 0 {
-		return f // the checks of the forms want figures that are figures
+		return f // the forms' checks expect finite figures
 	}
 	rec.check(f)
 	return f.OrNil()
 }
 
-// join adds the faults of another check; another error stands at the record itself.
+// join adds the faults of another check; any other error is filed under the record itself.
 func (f Faults) join(err error) {
 	var more Faults
 	switch {
@@ -44,9 +42,8 @@ func (f Faults) join(err error) {
 	}
 }
 
-// sweep goes through every field of a record: figures are figures, days are of
-// years that a record can be of, numbers of records can be, and texts can be
-// shown.
+// sweep checks every field of a record: figures are finite, days and record numbers in range, texts
+// printable.
 func sweep(f Faults, v reflect.Value) {
 	for i := range v.NumField() {
 		field, name := v.Field(i), v.Type().Field(i).Tag.Get("db")
@@ -73,7 +70,7 @@ func fieldFault(name string, v reflect.Value) string {
 			return ""
 		}
 		return DayFault(x)
-	case JSON, Encoded: // their records check them
+	case JSON, Encoded: // checked by their records
 		return ""
 	}
 	switch v.Kind() {
@@ -95,21 +92,21 @@ func fieldFault(name string, v reflect.Value) string {
 	return ""
 }
 
-// wanted asks for a day that must be there.
+// wanted requires a day.
 func wanted(f Faults, field string, d quantity.Day) {
 	if d == 0 && f[field] == "" {
 		f[field] = "a day is needed"
 	}
 }
 
-// order asks that a day, where there is one, does not come before another.
+// order requires that a day, if set, is not before another.
 func order(f Faults, field string, first, then quantity.Day) {
 	if then != 0 && then < first && f[field] == "" {
 		f[field] = "that is before " + first.String()
 	}
 }
 
-// known asks that a word is one of a list.
+// known requires that a value is in a list.
 func known[T ~string](f Faults, field string, list []T, x T) {
 	if !slices.Contains(list, x) {
 		f[field] = fmt.Sprintf("“%.40s” is not known here", string(x))
@@ -122,7 +119,7 @@ func knownMaterial(f Faults, field string, k material.Kind) {
 	}
 }
 
-// moment asks for a moment as the journal writes it.
+// moment requires an RFC 3339 timestamp.
 func moment(f Faults, field, at string) {
 	if t, err := time.Parse(time.RFC3339, at); err != nil || t.Year() < earliest || t.Year() > latest {
 		f[field] = "a moment is needed, written as 2026-11-24T07:30:00Z"

@@ -6,10 +6,10 @@ import (
 	"github.com/peterstace/simplefeatures/geom"
 )
 
-// Letters name the samples of a round.
+// Letters are the names of a round's samples.
 const Letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZ"
 
-// Letter returns the name of the nth sample of a round: A to Z, then AA.
+// Letter returns the name of a round's nth sample: A to Z, then AA.
 func Letter(n int) string {
 	if n < len(Letters) {
 		return Letters[n : n+1]
@@ -17,15 +17,15 @@ func Letter(n int) string {
 	return Letter(n/len(Letters)-1) + Letters[n%len(Letters):n%len(Letters)+1]
 }
 
-// The zigzag along a bed: from side to side, clear of its ends; many cores go up
-// one line across and down the next.
+// The zigzag along a bed: from side to side, clear of its ends; many cores go up one line across
+// and down the next.
 const (
 	clearEnds = 0.1
 	manyCores = 20
 )
 
-// zigzag returns where the i-th of n cores stands along and across ground of a length and a width,
-// as shares of them.
+// zigzag returns the position of the i-th of n cores along and across an area, as shares of its
+// length and width.
 func zigzag(i, n int, length, width float64) (along, across float64) {
 	rows := 2
 	if n > manyCores {
@@ -47,8 +47,8 @@ func zigzag(i, n int, length, width float64) (along, across float64) {
 	return place(line, (n+rows-1)/rows, clearEnds), place(in, rows, 2*clearEnds)
 }
 
-// CorePoints are n places for cores on a bed, zigzag along it and clear of its
-// edges by a fifth of its width.
+// CorePoints returns n places for cores on a bed: a zigzag along it, a fifth of its width clear of
+// its edges.
 func (b Bed) CorePoints(n int) []Point {
 	if n < 1 {
 		return nil
@@ -59,7 +59,7 @@ func (b Bed) CorePoints(n int) []Point {
 		out := make([]Point, n)
 		for i := range out {
 			c := circles[i*len(circles)/n]
-			// Round each ring at two thirds of its radius, and near the middle by turns.
+			// Around each ring, alternately at two thirds of its radius and near its centre.
 			sin, cos := math.Sincos(2 * math.Pi * float64(i) * 0.381966)
 			r := c.Radius * []float64{0.66, 0.33}[i%2]
 			out[i] = Point{c.Middle.X + r*cos, c.Middle.Y + r*sin}
@@ -79,8 +79,7 @@ func (b Bed) CorePoints(n int) []Point {
 	return out
 }
 
-// zigzagIn lays a fine grid over an outline, keeps what lies well inside, and
-// takes n of it evenly.
+// zigzagIn samples n points evenly from a fine grid well inside an outline.
 func (b Bed) zigzagIn(n int) []Point {
 	outline := b.Outline()
 	ground, edge := PolygonOf(outline).AsGeometry(), PolygonOf(outline).Boundary().AsGeometry()

@@ -5,21 +5,20 @@ import (
 	"fmt"
 )
 
-// Entry is one line of the journal: one change, with each record before and
-// after it.
+// Entry is one journal entry: one change, with each record before and after it.
 type Entry struct {
 	Meta
 	At      string `db:"at" json:"at"`
 	Who     string `db:"who" json:"who"`
 	What    string `db:"what" json:"what"`
 	Changes JSON   `db:"changes" json:"changes"`
-	// Undoes is the line that this one took back, UndoneBy the reverse.
+	// Undoes is the entry that this one undid, UndoneBy the reverse.
 	Undoes   *int64 `db:"undoes" json:"undoes"`
 	UndoneBy *int64 `db:"undone_by" json:"undone_by"`
 }
 
-// RecordChange is one record of a change. Before is null for a new record,
-// After for one taken out.
+// RecordChange is the change of one record. Before is null for a new record, After for a deleted
+// one.
 type RecordChange struct {
 	Table  string `json:"table"`
 	ID     int64  `json:"id"`
@@ -27,7 +26,7 @@ type RecordChange struct {
 	After  JSON   `json:"after"`
 }
 
-// check goes through what a line of the journal would put back.
+// check validates the records that undoing the entry would restore.
 func (e *Entry) check(f Faults) {
 	moment(f, "at", e.At)
 	changes, err := e.Records()
@@ -50,7 +49,7 @@ func (e *Entry) check(f Faults) {
 	}
 }
 
-// Records returns the changes that a line of the journal holds.
+// Records returns an entry's changes.
 func (e Entry) Records() (out []RecordChange, err error) {
 	if len(e.Changes) == 0 {
 		return nil, nil
@@ -58,14 +57,14 @@ func (e Entry) Records() (out []RecordChange, err error) {
 	return out, json.Unmarshal(e.Changes, &out)
 }
 
-// BroughtIn is the list that stands for a whole archive in a line of the journal;
-// its ID is how many lines of the journal came with it.
+// BroughtIn is the table name that represents a whole imported archive in an entry; its ID is the
+// number of journal entries that came with it.
 const BroughtIn = "archive"
 
-// WholeCopy is the list that stands for a copy that was put back whole.
+// WholeCopy is the table name that represents a restored backup.
 const WholeCopy = "copy"
 
-// CanUndo reports whether a line of the journal can be taken back at all.
+// CanUndo reports whether the entry is of a kind that can be undone.
 func (e Entry) CanUndo() bool {
 	if e.UndoneBy != nil {
 		return false
@@ -74,7 +73,7 @@ func (e Entry) CanUndo() bool {
 	return err == nil && len(changes) > 0 && changes[0].Table != WholeCopy && (e.Undoes == nil || changes[0].Table != BroughtIn)
 }
 
-// Decode reads one side of a change; nil where there was no record.
+// Decode unmarshals one side of a change; nil if there was no record.
 func (c RecordChange) Decode(raw JSON) (Record, error) {
 	if c.Table == BroughtIn || c.Table == WholeCopy || len(raw) == 0 || string(raw) == "null" {
 		return nil, nil
@@ -90,7 +89,7 @@ func (c RecordChange) Decode(raw JSON) (Record, error) {
 	return rec, nil
 }
 
-// JournalTable is the name of the journal's own list.
+// JournalTable is the name of the journal's table.
 const JournalTable = "journal"
 
 var entryTable = Table{Name: JournalTable, One: "line of the journal", New: func() Record { return &Entry{} }, Most: 2_000_000}

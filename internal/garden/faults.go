@@ -9,7 +9,7 @@ import (
 	"zephyrfield/agronomy/dose"
 )
 
-// Faults are sentences about what was typed, by field.
+// Faults are error messages for the user, by field.
 type Faults map[string]string
 
 func (f Faults) Error() string {
@@ -21,10 +21,10 @@ func (f Faults) Error() string {
 	return strings.Join(all, "; ")
 }
 
-// UndoField is where it is said what stands against taking a change back.
+// UndoField is the field of messages on undoing.
 const UndoField = "undo"
 
-// OrNil returns an error only when there is a fault.
+// OrNil returns f as an error, or nil if it is empty.
 func (f Faults) OrNil() error {
 	if len(f) == 0 {
 		return nil
@@ -32,12 +32,11 @@ func (f Faults) OrNil() error {
 	return f
 }
 
-// places are the parts of a path that say which of a list is meant.
+// places are the list indexes in a path.
 var places = regexp.MustCompile(`\[\d+\]`)
 
-// FaultOf turns the core's error into a fault at its path, without the object that
-// is at hand and without places in lists: buffer.ph of reading.buffer.ph, layers of
-// reading.layers[1].
+// FaultOf converts the core's error to a fault at its path without the enclosing object and list
+// indexes: buffer.ph of reading.buffer.ph, layers of reading.layers[1].
 func FaultOf(err error) error {
 	var in *dose.InputError
 	if !errors.As(err, &in) {
@@ -50,8 +49,8 @@ func FaultOf(err error) error {
 	return Faults{path: in.Why}
 }
 
-// Fields gives the fields of a form for the core's paths: a path that is not in the
-// table is called by its first part, else it is a field itself.
+// Fields maps the core's paths to a form's fields: a path not in the map is looked up by its first
+// part, else used as it is.
 type Fields map[string]string
 
 // Of returns the field of a path.

@@ -7,8 +7,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Line is a line of the journal as it is listed: without the records that it
-// holds, which may be many. Head is how they begin.
+// Line is a journal entry in a list, without its records. Head is the beginning of their JSON.
 type Line struct {
 	ID       int64  `db:"id"`
 	At       string `db:"at"`
@@ -17,14 +16,14 @@ type Line struct {
 	Head     string `db:"head"`
 	Undoes   *int64 `db:"undoes"`
 	UndoneBy *int64 `db:"undone_by"`
-	// More are lines that are folded into this one, newest first.
+	// More are the entries folded into this one, newest first.
 	More []int64 `db:"-"`
 }
 
-// headTable is how a list of changes begins, up to the name of its table.
+// headTable is the beginning of a list of changes, up to the table's name.
 const headTable = `[{"table":"`
 
-// changes returns the table of the first record that it changed, "" for none.
+// changes returns the table of the first changed record, or "".
 func (l Line) changes() string {
 	rest, ok := strings.CutPrefix(strings.ReplaceAll(l.Head, " ", ""), headTable)
 	if !ok {
@@ -34,7 +33,7 @@ func (l Line) changes() string {
 	return table
 }
 
-// CanUndo reports whether a line can be taken back at all.
+// CanUndo reports whether the entry is of a kind that can be undone.
 func (l Line) CanUndo() bool {
 	switch l.changes() {
 	case "", WholeCopy:
@@ -45,8 +44,7 @@ func (l Line) CanUndo() bool {
 	return l.UndoneBy == nil
 }
 
-// Folded puts cores that were ticked one after the other into one line: a round
-// has hundreds.
+// Folded merges consecutive ticks of cores into one line: a round has hundreds.
 func Folded(lines []Line) (out []Line) {
 	for _, l := range lines {
 		if n := len(out); n > 0 && l.ticks() && out[n-1].ticks() && (l.UndoneBy == nil) == (out[n-1].UndoneBy == nil) {
@@ -63,16 +61,16 @@ func Folded(lines []Line) (out []Line) {
 	return out
 }
 
-// ticks reports whether a line is a core that was taken.
+// ticks reports whether a line is a ticked core.
 func (l Line) ticks() bool { return l.changes() == "cores" && l.Undoes == nil }
 
-// Journal reads lines, newest first, from before one on; 0 from the newest.
+// Journal returns lines, newest first, older than `before`; 0 for the newest.
 func (svc Service) Journal(ctx context.Context, before int64, limit int) (ls []Line, err error) {
 	err = svc.Store.Read(ctx, func(r Reader) error { ls, err = r.Journal(before, limit); return err })
 	return ls, err
 }
 
-// JournalOf reads the last lines that touch a bed, newest first.
+// JournalOf returns the last lines that touch a bed, newest first.
 func (svc Service) JournalOf(ctx context.Context, bed int64, limit int) (ls []Line, err error) {
 	err = svc.Store.Read(ctx, func(r Reader) error {
 		ls, err = r.JournalOf(bed, limit)
@@ -81,7 +79,7 @@ func (svc Service) JournalOf(ctx context.Context, bed int64, limit int) (ls []Li
 	return ls, err
 }
 
-// Undo takes a change back; those of more, which are older, go with it.
+// Undo undoes a change together with the older ones in more.
 func (svc Service) Undo(ctx context.Context, a Actor, journal int64, more ...int64) (Receipt, error) {
 	return svc.Store.Undo(ctx, a.Change(), journal, more...)
 }
@@ -92,18 +90,17 @@ func (svc Service) IsEmpty(ctx context.Context) (empty bool, err error) {
 	return empty, err
 }
 
-// Whole hands out the whole garden in one steady view, to be written out.
+// Whole calls f with a snapshot of the whole garden, for export.
 func (svc Service) Whole(ctx context.Context, f func(Reader) error) error {
 	return svc.Store.Read(ctx, f)
 }
 
-// BringIn brings an archive into a garden that holds no records: one change, and
-// one undo.
+// BringIn imports an archive into an empty garden, as one change that can be undone.
 func (svc Service) BringIn(ctx context.Context, a Actor, rows func(put func(Record) error) error) (Receipt, error) {
 	return svc.Store.Restore(ctx, a.Change(), rows)
 }
 
-// Entry reads a line of the journal.
+// Entry returns a journal entry.
 func (svc Service) Entry(ctx context.Context, id int64) (e Entry, err error) {
 	err = svc.Store.Read(ctx, func(r Reader) error { e, err = Get[Entry](r, id); return err })
 	return e, err

@@ -10,15 +10,15 @@ import (
 	"zephyrfield/agronomy/crop"
 )
 
-// Library is the crops that a garden knows: the book's, with the gardener's
-// changes, then those of the gardener's own. The zero Library is the book.
+// Library is the crops that a garden knows: the built-in ones, with the gardener's changes, then
+// the gardener's own. The zero value is the built-in library.
 type Library struct {
 	own map[string]OwnCrop
-	// added are the codes that the book lacks, in the order of their names.
+	// added are the codes of the gardener's own crops, in order of name.
 	added []string
 }
 
-// NewLibrary lays the gardener's crops over the book.
+// NewLibrary merges the gardener's crops with the built-in ones.
 func NewLibrary(own []OwnCrop) Library {
 	l := Library{own: make(map[string]OwnCrop, len(own))}
 	for _, c := range own {
@@ -31,13 +31,13 @@ func NewLibrary(own []OwnCrop) Library {
 	return l
 }
 
-// LibraryOf reads the garden's library.
+// LibraryOf returns the garden's library.
 func LibraryOf(r Reader) (Library, error) {
 	own, err := All[OwnCrop](r)
 	return NewLibrary(own), err
 }
 
-// Crop returns the row as agronomy has it.
+// Crop converts the row for package crop.
 func (c OwnCrop) Crop() crop.Crop {
 	f, _ := crop.ParseFlags(c.Flags)
 	return crop.Crop{ID: c.Code, Name: c.Name, Band: crop.Band{Low: c.Low, High: c.High}, Aim: c.Aim, Removal: c.Removal, Flags: f}
@@ -51,7 +51,7 @@ func (l Library) Find(code string) (crop.Crop, bool) {
 	return crop.Find(code)
 }
 
-// Name returns what a crop is called; the code itself when it is not known any more.
+// Name returns a crop's name, or the code if it is unknown.
 func (l Library) Name(code string) string {
 	if c, ok := l.Find(code); ok {
 		return c.Name
@@ -59,13 +59,13 @@ func (l Library) Name(code string) string {
 	return strings.ReplaceAll(code, "-", " ")
 }
 
-// Changed reports whether it holds rows of the gardener's.
+// Changed reports whether it holds changes of the gardener.
 func (l Library) Changed() bool { return len(l.own) > 0 }
 
 // Own returns the gardener's row of a code.
 func (l Library) Own(code string) (OwnCrop, bool) { c, ok := l.own[code]; return c, ok }
 
-// All lists every crop: the gardener's own first, then the book in its order.
+// All returns every crop: the gardener's own first, then the built-in ones in order.
 func (l Library) All() []crop.Crop {
 	out := make([]crop.Crop, 0, len(l.added)+len(crop.Library))
 	for _, code := range l.added {
@@ -80,7 +80,7 @@ func (l Library) All() []crop.Crop {
 	return out
 }
 
-// Crops reads the garden's library.
+// Crops returns the garden's library.
 func (svc Service) Crops(ctx context.Context) (g Garden, l Library, err error) {
 	err = svc.Store.Read(ctx, func(r Reader) error {
 		if g, err = r.Garden(); err != nil {
@@ -114,8 +114,7 @@ func CheckCrop(c OwnCrop) Faults {
 	return f
 }
 
-// CodeOf makes a crop's code of its name: small letters and figures with
-// hyphens between.
+// CodeOf derives a crop's code from its name, in kebab case.
 func CodeOf(name string) string {
 	words := strings.FieldsFunc(Fold(name), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	return strings.Join(words, "-")

@@ -12,18 +12,17 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Limit is how small and how large a figure may be, in its inside unit. Where
-// Above is set the low end itself is not meant.
+// Limit bounds a figure, in its internal unit. With Above, Low itself is excluded.
 type Limit struct {
 	Low, High float64
 	Above     bool
 	Unit      string
 }
 
-// Holds reports whether a figure lies within; what is no number does not.
+// Holds reports whether a figure is within; NaN is not.
 func (l Limit) Holds(x float64) bool { return x >= l.Low && x <= l.High && !(l.Above && x == l.Low) }
 
-// Says returns the sentence of one that does not.
+// Says returns the message for a figure that is not.
 func (l Limit) Says() string {
 	unit := ""
 	if l.Unit != "" {
@@ -38,24 +37,24 @@ func (l Limit) Says() string {
 	return "a figure from " + plain(l.Low) + " to " + plain(l.High) + unit + " is needed"
 }
 
-// hold puts the limit's sentence at a field whose figure breaks it.
+// hold adds the limit's message at a field whose figure breaks it.
 func (l Limit) hold(f Faults, field string, x float64) {
 	if !l.Holds(x) && f[field] == "" {
 		f[field] = l.Says()
 	}
 }
 
-// holdOpt is hold for a figure that may be left out.
+// holdOpt is hold for an optional figure.
 func holdOpt[T ~float64](l Limit, f Faults, field string, x *T) {
 	if x != nil {
 		l.hold(f, field, float64(*x))
 	}
 }
 
-// The limits of every figure that comes in, whether typed, in an address, in a
-// file or in an archive. What the calculation itself bounds is taken from there.
+// The limits of every figure that comes in: typed, in a URL, a file or an archive. Where the
+// computation has bounds, they are taken from there.
 var (
-	LimitCopies  = Limit{1, 100, false, ""}   // beds like another, laid out at once
+	LimitCopies  = Limit{1, 100, false, ""}   // copies of a bed, laid out at once
 	LimitPath    = Limit{0, 20, false, "m"}   // between them
 	LimitPlace   = Limit{0, 5000, false, "m"} // from the plan's corner: a garden is at most 5 km across
 	LimitSize    = Limit{0, 5000, true, "m"}
@@ -97,31 +96,31 @@ var (
 	LimitWalk   = Limit{0, 1e7, false, "m"}
 )
 
-// How much there may be at the most.
+// Largest counts.
 const (
-	MostPoints     = 200   // of a mark or of an outline
-	MostBedCores   = 2000  // of a round, on one bed
+	MostPoints     = 200   // points of a mark or an outline
+	MostBedCores   = 2000  // cores of one bed in a round
 	MostRoundCores = 50000 // of a round
 	mostLayers     = 24
 	mostChips      = 40
 	mostBeds       = 5000
 )
 
-// Letters at the most, by what they are of.
+// Longest texts in letters.
 const (
 	LongestName  = 60
-	longestWhat  = 200 // a crop's or a batch's code, an id
+	longestWhat  = 200 // codes and ids
 	LongestNote  = 1000
-	longestEntry = 4000 // what a line of the journal says
+	longestEntry = 4000 // a journal entry's message
 )
 
-// The years that a record may be of.
+// The range of years of records.
 const (
 	earliest = 1950
 	latest   = 2200
 )
 
-// DayFault returns what is wrong with a day that was noted, "" when nothing is.
+// DayFault returns the message for an invalid recorded day, or "".
 func DayFault(d quantity.Day) string {
 	switch y := d.Year(); {
 	case y < earliest:
@@ -132,8 +131,8 @@ func DayFault(d quantity.Day) string {
 	return ""
 }
 
-// TextFault returns what is wrong with a text of at most so many letters, "" when nothing is. Notes
-// may have lines.
+// TextFault returns the message for an invalid text of at most so many letters, or "". Notes may
+// have several lines.
 func TextFault(s string, most int, lines bool) string {
 	n := 0
 	for _, r := range s {
@@ -149,7 +148,7 @@ func TextFault(s string, most int, lines bool) string {
 	return ""
 }
 
-// nameFault returns what is wrong with a name that must be there.
+// nameFault returns the message for an invalid required name.
 func nameFault(s, missing string) string {
 	if strings.TrimSpace(s) == "" {
 		return missing
@@ -157,5 +156,5 @@ func nameFault(s, missing string) string {
 	return TextFault(s, LongestName, false)
 }
 
-// finite reports whether a figure is one.
+// finite reports whether a figure is neither NaN nor infinite.
 func finite(x float64) bool { return !math.IsNaN(x) && !math.IsInf(x, 0) }

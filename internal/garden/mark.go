@@ -6,19 +6,19 @@ import (
 	"slices"
 )
 
-// Kinds of mark.
+// The kinds of mark.
 const (
 	MarkPath = "path"
 	MarkWall = "wall"
 )
 
-// Mark is a path or a wall on the plan: a line of some width.
+// Mark is a path or a wall on the plan: a line with a width.
 type Mark struct {
 	Meta
 	Name  string  `db:"name" json:"name"`
 	Kind  string  `db:"kind" json:"kind"`
 	Width float64 `db:"width_m" json:"width_m"`
-	// Points are metres from the plan's corner.
+	// Points are in metres from the plan's corner.
 	Points Corners `db:"points_m" json:"points_m"`
 }
 
@@ -26,10 +26,10 @@ var markTable = Table{Name: "marks", One: "path or wall", New: func() Record { r
 
 func (m *Mark) check(f Faults) { f.join(CheckMark(*m).OrNil()) }
 
-// MarkKinds lists the kinds of mark in the order they are offered.
+// MarkKinds lists the kinds of mark in the order of the form.
 var MarkKinds = []string{MarkPath, MarkWall}
 
-// CheckMark returns what is wrong with a mark, by field.
+// CheckMark validates a mark, by field.
 func CheckMark(m Mark) Faults {
 	f := Faults{}
 	if why := TextFault(m.Name, LongestName, false); why != "" {
@@ -45,8 +45,7 @@ func CheckMark(m Mark) Faults {
 	return f
 }
 
-// CheckLine returns what is wrong with a line, "" when nothing is. Unlike an outline it may cross
-// itself.
+// CheckLine returns the message for an invalid line, or "". Unlike an outline it may cross itself.
 func CheckLine(ps []Point) string {
 	switch n := len(ps); {
 	case n < 2:
@@ -65,7 +64,7 @@ func CheckLine(ps []Point) string {
 	return ""
 }
 
-// Called returns what a mark is called: its name, else its kind.
+// Called returns a mark's name, else its kind.
 func (m Mark) Called() string {
 	if m.Name == "" {
 		return "a " + m.Kind

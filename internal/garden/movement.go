@@ -4,7 +4,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Kinds of movement.
+// The kinds of movement.
 const (
 	MovedIn      = "in"
 	MovedOut     = "out"
@@ -14,16 +14,15 @@ const (
 // MovementKinds lists them.
 var MovementKinds = []string{MovedIn, MovedOut, MovedWeighed}
 
-// Movement is something that came to a batch or left it, or what it weighed. The
-// level of a batch is a sum: what it was entered with, or the last weighing, and
-// what came and went after.
+// Movement is an addition to a batch, a withdrawal, or a weighing. The stock is the initial amount,
+// or the last weighing, plus the movements after it.
 type Movement struct {
 	Meta
 	BatchID int64         `db:"batch_id" json:"batch_id"`
 	Date    quantity.Day  `db:"date" json:"date"`
 	Kind    string        `db:"kind" json:"kind"`
 	Amount  quantity.Mass `db:"amount_g" json:"amount_g"`
-	// ApplicationID is what it was taken for; nil for the rest.
+	// ApplicationID is the application that it was withdrawn for, or nil.
 	ApplicationID *int64 `db:"application_id" json:"application_id"`
 	Note          string `db:"note" json:"note"`
 }
@@ -49,8 +48,8 @@ func (m *Movement) check(f Faults) {
 	}
 }
 
-// Moved is what came to a batch and left it since it was entered, or since it was
-// last weighed: Weighed is set then, and Amount is what there is.
+// Moved is the sum of a batch's movements since it was entered, or since its last weighing: Weighed
+// is set then, and Amount is the stock.
 type Moved struct {
 	BatchID int64         `db:"batch_id"`
 	Amount  quantity.Mass `db:"amount_g"`
@@ -58,16 +57,15 @@ type Moved struct {
 	In      bool          `db:"came"`
 }
 
-// Stock is a batch with what there is of it.
+// Stock is a batch with its remaining amount.
 type Stock struct {
 	Batch
-	// Left is the sum of what was entered, came and went; nil where nobody ever said
-	// how much there is.
+	// Left is the remaining amount; nil if it was never known.
 	Left *quantity.Mass
 }
 
-// Level returns what is left of a batch: what it was entered with, or weighed last, with what came
-// and went after. Less than nothing is nothing; nobody knows where what came was never told.
+// Level returns the remaining amount of a batch: the initial amount or the last weighing plus
+// movements, at least 0; nil if it was never known.
 func (b Batch) Level(m Moved) *quantity.Mass {
 	sum := m.Amount
 	switch {
@@ -81,7 +79,7 @@ func (b Batch) Level(m Moved) *quantity.Mass {
 	return &sum
 }
 
-// Shelf returns what stands there, each batch with what is left of it.
+// Shelf returns the batches in stock, each with its remaining amount.
 func Shelf(r Reader) ([]Stock, error) {
 	all, err := All[Batch](r)
 	if err != nil {

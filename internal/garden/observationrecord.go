@@ -7,15 +7,15 @@ import (
 	"zephyrfield/agronomy/symptom"
 )
 
-// Observation is something that was seen on a bed.
+// Observation is a symptom seen on a bed.
 type Observation struct {
 	Meta
 	BedID int64        `db:"bed_id" json:"bed_id"`
 	Day   quantity.Day `db:"day" json:"day"`
-	// Sign is one of sign.Signs.
+	// Sign is an id of symptom.Symptoms.
 	Sign string `db:"sign" json:"sign"`
 	Note string `db:"note" json:"note"`
-	// Pictured is set where there is a photograph of it.
+	// Pictured is set when there is a photograph.
 	Pictured bool `db:"pictured" json:"pictured"`
 }
 
@@ -31,40 +31,40 @@ func (s *Observation) check(f Faults) {
 	}
 }
 
-// CheckObservation returns what is wrong with a sight, by field.
+// CheckObservation validates an observation, by field.
 func CheckObservation(s *Observation) error {
 	f := Faults{}
 	s.check(f)
 	return f.OrNil()
 }
 
-// OfBed returns the bed that it was seen on.
+// OfBed returns its bed.
 func (s *Observation) OfBed() int64 { return s.BedID }
 
-// Photo is the picture of a sight, kept small: JPEG, as base64.
+// Photo is an observation's picture, a small JPEG in base64.
 type Photo struct {
 	Meta
 	ObservationID int64   `db:"sight_id" json:"sight_id"`
 	JPEG          Encoded `db:"jpeg" json:"jpeg"`
 }
 
-// Encoded is bytes as base64: longer than any text that is read.
+// Encoded is bytes as base64, exempt from the limits of texts.
 type Encoded string
 
-// Encode writes bytes so.
+// Encode returns bytes as base64.
 func Encode(raw []byte) Encoded { return Encoded(base64.StdEncoding.EncodeToString(raw)) }
 
-// Bytes reads them back.
+// Bytes decodes them.
 func (e Encoded) Bytes() ([]byte, error) { return base64.StdEncoding.DecodeString(string(e)) }
 
-// CheckPhoto returns what is wrong with a picture, by field.
+// CheckPhoto validates a picture, by field.
 func CheckPhoto(p *Photo) error {
 	f := Faults{}
 	p.check(f)
 	return f.OrNil()
 }
 
-// MostPhoto is how many bytes of JPEG a picture may have.
+// MostPhoto is the largest size of a picture in bytes.
 const MostPhoto = 400 << 10
 
 var photoTable = Table{Name: "photos", One: "photograph", New: func() Record { return &Photo{} }, Most: 20_000,

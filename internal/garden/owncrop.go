@@ -4,8 +4,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// OwnCrop is a crop of the gardener's own, or a row of the book that was
-// changed; Code is what plantings call it.
+// OwnCrop is the gardener's own crop, or a changed built-in one; Code is its code in plantings.
 type OwnCrop struct {
 	Meta
 	Code    string        `db:"code" json:"code"`
@@ -14,7 +13,7 @@ type OwnCrop struct {
 	High    quantity.PH   `db:"high_ph" json:"high_ph"`
 	Aim     quantity.PH   `db:"aim_ph" json:"aim_ph"`
 	Removal quantity.Rate `db:"removal_g_m2" json:"removal_g_m2"`
-	// Flags are ids of crop.FlagNames, with spaces between.
+	// Flags are ids of crop.FlagNames, separated by spaces.
 	Flags string `db:"flags" json:"flags"`
 }
 

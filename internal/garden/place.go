@@ -14,21 +14,21 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Tap is where a bed's water comes from, when it is not rain.
+// Tap is the Watered value for tap water.
 const Tap = "tap"
 
-// Ways in which a texture was found, besides being told.
+// The sources of a texture besides being entered.
 const (
 	ByJar  = "jar"
 	ByFeel = "feel"
 )
 
-// Units returns those that the gardener reads.
+// Units returns the gardener's units.
 func (g Garden) Units() text.Units {
 	return text.Units{AreaIn: g.AreaUnit, DepthIn: g.DepthUnit, WeightIn: g.WeightUnit, RateIn: g.RateUnit}
 }
 
-// Days returns those on which the gardener works.
+// Days returns the gardener's working days.
 func (g Garden) Days() (d calendar.Days) {
 	for _, n := range g.WorkDays {
 		if n >= 0 && n < 7 {
@@ -39,10 +39,10 @@ func (g Garden) Days() (d calendar.Days) {
 	return d
 }
 
-// mostAway is how many stretches without work there may be.
+// mostAway is the largest number of stretches without work.
 const mostAway = 40
 
-// CheckDays returns what is wrong with the days on which the gardener works, by field.
+// CheckDays validates the working days, by field.
 func CheckDays(g Garden, f Faults) {
 	for i, n := range g.WorkDays {
 		if n != float64(int(n)) || n < 0 || n > 6 || slices.Contains(g.WorkDays[:i], n) {
@@ -66,8 +66,8 @@ func CheckDays(g Garden, f Faults) {
 	}
 }
 
-// Methods returns the garden's habits, where growers differ. Those that the first gardens could not
-// choose may be left out for the usual.
+// Methods returns the garden's default methods. Those added later may be empty for the program's
+// default.
 func (g Garden) Methods() dose.Methods {
 	s := dose.Methods{Retest: g.RetestRhythm, Water: g.WaterApproach, TomatoAsh: g.TomatoAsh, Fizz: g.FizzApproach,
 		Pace: g.Pace}.Or(dose.Methods{})
@@ -75,13 +75,13 @@ func (g Garden) Methods() dose.Methods {
 	return s
 }
 
-// SetMethods takes habits over.
+// SetMethods sets them.
 func (g *Garden) SetMethods(s dose.Methods) {
 	g.Buffering, g.AshApproach, g.Trigger = string(s.Buffering), string(s.Ash), string(s.Act)
 	g.RetestRhythm, g.WaterApproach, g.TomatoAsh, g.FizzApproach, g.Pace = s.Retest, s.Water, s.TomatoAsh, s.Fizz, s.Pace
 }
 
-// Alkalinity returns that of the tap's water, mg/L CaCO₃; nil when nothing is known of it.
+// Alkalinity returns that of tap water, mg/L CaCO₃; nil if nothing is known.
 func (g Garden) Alkalinity() *float64 {
 	mg, ok := soil.Alkalinity(g.WaterAlkalinity, g.WaterHardness, g.WaterPH)
 	if !ok {
@@ -90,7 +90,7 @@ func (g Garden) Alkalinity() *float64 {
 	return &mg
 }
 
-// Weather returns the place's rain and frost: its own where they were noted, else the climate's.
+// Weather returns the place's rain and frost: its own if entered, else the climate's.
 func (g Garden) Weather() soil.Weather {
 	w := soil.FindWeather(g.Climate, g.Hemisphere)
 	if len(g.Rain) == len(w.Rain) {
@@ -108,7 +108,7 @@ func (g Garden) Weather() soil.Weather {
 // usualChips are those of a common colour kit.
 var usualChips = Figures{4, 4.5, 5, 5.5, 6, 6.5, 7, 7.5, 8}
 
-// Chips returns the colour kit's: the gardener's own, else those of a common kit.
+// Chips returns the colour kit's chips: the gardener's own, else a common kit's.
 func (g Garden) Chips() Figures {
 	if len(g.KitChips) < 2 {
 		return usualChips
@@ -116,10 +116,10 @@ func (g Garden) Chips() Figures {
 	return g.KitChips
 }
 
-// longestCurrency is the most letters of a currency's sign.
+// longestCurrency is the longest currency sign, letters.
 const longestCurrency = 5
 
-// checkHabits returns what is wrong with a place's units, money, water and weather.
+// checkHabits validates a place's units, currency, water and weather.
 func checkHabits(g Garden, f Faults) {
 	if !g.Units().Known() {
 		f["units"] = "choose units of the lists"
@@ -153,7 +153,7 @@ func checkHabits(g Garden, f Faults) {
 	}
 }
 
-// checkSoil returns what is wrong with what a bed's soil was found to be.
+// checkSoil validates a bed's soil.
 func checkSoil(b Bed, f Faults) {
 	holdOpt(LimitPercent, f, "clay", b.Clay)
 	LimitStones.hold(f, "stones", float64(b.Stones))
@@ -176,7 +176,7 @@ func checkSoil(b Bed, f Faults) {
 	}
 }
 
-// CheckPlace returns what is wrong with a place, by field.
+// CheckPlace validates a place, by field.
 func CheckPlace(g Garden) error {
 	f := Faults{}
 	if why := nameFault(g.Name, "give the garden a name"); why != "" {
@@ -210,7 +210,7 @@ func CheckPlace(g Garden) error {
 	return f.OrNil()
 }
 
-// Place reads the garden itself.
+// Place returns the garden record.
 func (svc Service) Place(ctx context.Context) (g Garden, err error) {
 	err = svc.Store.Read(ctx, func(r Reader) error { g, err = r.Garden(); return err })
 	return g, err

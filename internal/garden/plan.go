@@ -5,8 +5,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Plan is a dose that was put in the year, with the request it came from, so
-// that its working can be shown again.
+// Plan is a planned dose with its request, from which its working can be shown again.
 type Plan struct {
 	Meta
 	BedID     int64        `db:"bed_id" json:"bed_id"`
@@ -14,7 +13,8 @@ type Plan struct {
 	ReadingID int64        `db:"reading_id" json:"reading_id"`
 	Target    quantity.PH  `db:"target_ph" json:"target_ph"`
 	Request   JSON         `db:"request" json:"request"`
-	// RestsApart is set where what waits for the plan's test was planned as rests; plans made before had it among the tasks.
+	// RestsApart is set when the rest that waits for the plan's test is stored as rests; older
+	// plans stored it as tasks.
 	RestsApart bool `db:"rests_apart" json:"rests_apart"`
 }
 
@@ -26,5 +26,5 @@ func (p *Plan) check(f Faults) {
 	wanted(f, "made", p.Made)
 }
 
-// OfBed returns the bed that it is for.
+// OfBed returns its bed.
 func (p *Plan) OfBed() int64 { return p.BedID }

@@ -4,14 +4,14 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Planting is a crop on a bed: sown or planted, and cleared (no day: not yet).
+// Planting is a crop on a bed: sown or planted, and cleared (0: not yet).
 type Planting struct {
 	Meta
 	BedID   int64        `db:"bed_id" json:"bed_id"`
 	Crop    string       `db:"crop" json:"crop"`
 	Sown    quantity.Day `db:"sown" json:"sown"`
 	Cleared quantity.Day `db:"cleared" json:"cleared"`
-	// PlantedOut is set for young plants that were put out, not sown there.
+	// PlantedOut is set for young plants planted out, not sown there.
 	PlantedOut bool `db:"planted_out" json:"planted_out"`
 }
 
@@ -23,5 +23,5 @@ func (p *Planting) check(f Faults) {
 	order(f, "cleared", p.Sown, p.Cleared)
 }
 
-// OfBed returns the bed that it stands on.
+// OfBed returns its bed.
 func (p *Planting) OfBed() int64 { return p.BedID }

@@ -2,7 +2,7 @@ package garden
 
 import "github.com/peterstace/simplefeatures/geom"
 
-// LineOf returns a line from point to point.
+// LineOf returns a line through points.
 func LineOf(ps ...Point) geom.LineString {
 	flat := make([]float64, 0, 2*len(ps)+2)
 	for _, p := range ps {
@@ -11,8 +11,7 @@ func LineOf(ps ...Point) geom.LineString {
 	return geom.NewLineString(geom.NewSequence(flat, geom.DimXY))
 }
 
-// PolygonOf returns the ground within corners. Whether they can be those of a polygon, CheckCorners
-// says.
+// PolygonOf returns the polygon of corners, unchecked; CheckCorners validates them.
 func PolygonOf(ps []Point) geom.Polygon {
 	if len(ps) == 0 {
 		return geom.Polygon{}
@@ -20,7 +19,7 @@ func PolygonOf(ps []Point) geom.Polygon {
 	return geom.NewPolygon([]geom.LineString{LineOf(append(ps[:len(ps):len(ps)], ps[0])...)})
 }
 
-// PointsOf returns the points of a line; a ring's first comes again as its last.
+// PointsOf returns a line's points; a ring's first is repeated as its last.
 func PointsOf(l geom.LineString) []Point {
 	seq := l.Coordinates()
 	out := make([]Point, seq.Length())

@@ -7,15 +7,15 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Preparation is a bed that is turned over for a planting; its steps are tasks.
+// Preparation is the preparation of a bed for a planting; its steps are tasks.
 type Preparation struct {
 	Meta
 	BedID      int64 `db:"bed_id" json:"bed_id"`
 	PlantingID int64 `db:"planting_id" json:"planting_id"`
-	// Template is the way that it was made from, or the name of one’s own.
+	// Template is the template's id, or the name of an own one.
 	Template string       `db:"template" json:"template"`
 	Made     quantity.Day `db:"made" json:"made"`
-	// Closed is the day on which it was planted, or dropped; no day while it is open.
+	// Closed is the day on which it was planted, or dropped; 0 while open.
 	Closed quantity.Day `db:"closed" json:"closed"`
 }
 
@@ -30,7 +30,7 @@ func (t *Preparation) check(f Faults) {
 	}
 }
 
-// OfBed returns the bed that is turned over.
+// OfBed returns its bed.
 func (t *Preparation) OfBed() int64 { return t.BedID }
 
 // Open reports whether it is still to be planted.
@@ -40,7 +40,7 @@ func (t *Preparation) Open() bool { return t.Closed == 0 }
 type OwnTemplate struct {
 	Meta
 	Name string `db:"name" json:"name"`
-	// NameKey is the name as names are compared; the store keeps it.
+	// NameKey is the name folded for comparison; the store maintains it.
 	NameKey string `db:"name_key" json:"-"`
 	Steps   JSON   `db:"steps" json:"steps"`
 }
@@ -48,13 +48,13 @@ type OwnTemplate struct {
 var wayTable = Table{Name: "ways", One: "way to turn a bed over", New: func() Record { return &OwnTemplate{} }, Most: mostWays,
 	Alone: []Alone{{"name", "name", "there is a way of that name already", "choose another"}}}
 
-// mostWays and mostSteps hold ways of one's own.
+// mostWays and mostSteps bound own templates.
 const (
 	mostWays  = 200
 	mostSteps = 40
 )
 
-// SetKeys puts the name in as names are compared.
+// SetKeys sets NameKey.
 func (w *OwnTemplate) SetKeys() { w.NameKey = Fold(w.Name) }
 
 // Called returns its name.
@@ -97,13 +97,13 @@ func StepTask(s bedprep.Step) Task {
 	return t
 }
 
-// Stage returns a task as a step of its turning.
+// Stage converts a task for package bedprep.
 func (t *Task) Stage() bedprep.Stage {
 	return bedprep.Stage{Item: t.ID, Settled: t.Settled, Skipped: t.State == Skipped, Step: bedprep.Step{ID: t.Step, Says: t.Says,
 		Wait: quantity.Day(t.Wait), Before: quantity.Day(t.Before), Material: t.What, Rate: t.Rate}}
 }
 
-// mostRest is the longest that a step waits, days.
+// mostRest is the longest wait of a step, days.
 const mostRest = 365
 
 func (t *Task) checkStep(f Faults) {
@@ -119,7 +119,7 @@ func (t *Task) checkStep(f Faults) {
 	}
 }
 
-// CheckOwnTemplate returns what is wrong with a way, by field.
+// CheckOwnTemplate validates an own template, by field.
 func CheckOwnTemplate(w *OwnTemplate) error {
 	f := Faults{}
 	w.check(f)

@@ -9,7 +9,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Found is what a reading of a day told of its bed.
+// Found is the measured values of a reading.
 type Found struct {
 	BedID     int64        `db:"bed_id"`
 	Date      quantity.Day `db:"date"`
@@ -17,7 +17,7 @@ type Found struct {
 	Potassium bool         `db:"potassium"`
 }
 
-// ReadingKey is what tells one reading from another.
+// ReadingKey identifies a reading by content.
 type ReadingKey struct {
 	BedID  int64        `db:"bed_id"`
 	Code   string       `db:"code"`
@@ -60,8 +60,7 @@ type SampleCode struct {
 	Depth   quantity.Depth `db:"depth_m"`
 }
 
-// Waiting is a sample that was taken and not read yet, with the names of its
-// beds.
+// Waiting is a sample that was taken and not read yet, with its beds' names.
 type Waiting struct {
 	Code  string `db:"code"`
 	State string `db:"state"`

@@ -24,9 +24,9 @@ type Reading struct {
 	Vinegar   soil.FreeLime           `db:"vinegar" json:"vinegar"`
 	Soda      soil.FreeLime           `db:"soda" json:"soda"`
 	Note      string                  `db:"note" json:"note"`
-	// SampleID is the mixed sample of a round that it was read from.
+	// SampleID is the mixed sample that it was read from.
 	SampleID *int64 `db:"sample_id" json:"sample_id"`
-	// The rest of a lab's report, as far as it goes.
+	// Further values of a lab report.
 	Calcium        *quantity.Concentration          `db:"ca_ppm" json:"ca_ppm"`
 	Phosphorus     *quantity.Concentration          `db:"p_ppm" json:"p_ppm"`
 	Extractant     soil.Extractant                  `db:"k_extractant" json:"k_extractant"`
@@ -44,15 +44,14 @@ type Reading struct {
 	// Layers are [from m, to m, pH], Jars [g CaCO₃ a kg, pH].
 	Layers Rows `db:"layers" json:"layers"`
 	Jars   Rows `db:"jars" json:"jars"`
-	// Doubt is that of a kit by its chips; nil: the method's own.
+	// Doubt is a kit's standard deviation by its chips; nil: the method's.
 	Doubt *float64 `db:"doubt_ph" json:"doubt_ph"`
-	// Struck is the day on which it was struck out, no day while it stands. It
-	// stays in the history.
+	// Struck is the day on which it was struck out, 0 while valid. It stays in the history.
 	Struck    quantity.Day `db:"struck" json:"struck"`
 	StruckWhy string       `db:"struck_why" json:"struck_why"`
 }
 
-// Soil returns the reading as agronomy has it.
+// Soil converts the reading for package soil.
 func (r Reading) Soil() soil.Reading {
 	s := soil.Reading{Date: r.Date, Method: r.Method, Basis: r.Basis, Cores: r.Cores,
 		Potassium: r.Potassium, Magnesium: r.Magnesium, Calcium: r.Calcium, Fizz: soil.FizzTest{Vinegar: r.Vinegar, Soda: r.Soda}}
@@ -88,8 +87,8 @@ func (r Reading) Soil() soil.Reading {
 	return s
 }
 
-// MeanOfLayers returns the mean of the pH of its layers by their thickness, in the reading's own
-// basis, to a hundredth; there must be layers.
+// MeanOfLayers returns the mean pH of its layers by thickness, in the reading's basis, to a
+// hundredth; there must be layers.
 func (r Reading) MeanOfLayers() quantity.PH {
 	sum, thick := 0.0, 0.0
 	for _, l := range r.Layers {
@@ -99,11 +98,10 @@ func (r Reading) MeanOfLayers() quantity.PH {
 	return quantity.PH(quantity.Round(sum/thick, 2))
 }
 
-// Stands reports whether a reading has not been struck out.
+// Stands reports whether a reading is valid, not struck out.
 func (r Reading) Stands() bool { return r.Struck == 0 }
 
-// checkKept returns the form's check of a reading that is in the record: on which day it was put in
-// no longer matters.
+// checkKept applies the form's checks to a stored reading, ignoring the day of entry.
 func (r Reading) checkKept() error {
 	f := Faults{}
 	if r.Method != soil.Fizz && r.PH == nil {
@@ -121,10 +119,10 @@ var readingTable = Table{Name: "readings", Order: "date, id", One: "reading", Ne
 
 func (r *Reading) check(f Faults) { f.join(r.checkKept()) }
 
-// OfBed returns the bed that was read.
+// OfBed returns its bed.
 func (r *Reading) OfBed() int64 { return r.BedID }
 
-// Held is an open application that must not go on: its plan rests on a reading that was
+// Held is an open application that must not be applied: its plan is based on a reading that was
 // struck out on a day.
 type Held struct {
 	Task   int64        `db:"id"`
@@ -132,15 +130,15 @@ type Held struct {
 	Struck quantity.Day `db:"struck"`
 }
 
-// Overtaken is an open application that rests on an older reading than the bed's last, of which Date
-// and PH are.
+// Overtaken is an open application based on an older reading than the bed's last, which has Date
+// and PH.
 type Overtaken struct {
 	Task int64        `db:"id"`
 	Date quantity.Day `db:"date"`
 	PH   quantity.PH  `db:"ph"`
 }
 
-// Twin reports whether two readings say the same of their sample.
+// Twin reports whether two readings have the same values for their sample.
 func (r Reading) Twin(o Reading) bool {
 	ph := func(x Reading) quantity.PH {
 		if x.PH == nil {
@@ -151,7 +149,7 @@ func (r Reading) Twin(o Reading) bool {
 	return r.Date == o.Date && r.Method == o.Method && r.Basis == o.Basis && ph(r) == ph(o)
 }
 
-// checkSoil returns the calculation's own check of a reading.
+// checkSoil applies package dose's own checks of a reading.
 func (r Reading) checkSoil() error {
 	for i, l := range r.Layers {
 		if len(l) != 3 {
@@ -169,7 +167,7 @@ func (r Reading) checkSoil() error {
 	return nil
 }
 
-// CheckReading returns what is wrong with a reading, by field.
+// CheckReading validates a reading, by field.
 func CheckReading(r Reading, today quantity.Day) error {
 	if r.Method != soil.Fizz && r.PH == nil {
 		return Faults{"ph": "a pH is needed, from 3 to 10"}
@@ -188,7 +186,7 @@ func CheckReading(r Reading, today quantity.Day) error {
 	return f.OrNil()
 }
 
-// checkFigures returns what is wrong with what stands in a reading besides its pH and its day.
+// checkFigures validates a reading's fields other than pH and day.
 func (r Reading) checkFigures(f Faults) {
 	if !LimitDepth.Holds(float64(r.Depth)) {
 		f["depth"] = "a depth from 2 to 60 cm is needed"
@@ -203,11 +201,10 @@ func (r Reading) checkFigures(f Faults) {
 	r.checkReport(f)
 }
 
-// MostJars is how long a jar series may be.
+// MostJars is the largest number of jars in a series.
 const MostJars = 8
 
-// checkReport returns what is wrong with the rest of a lab's report: figures that cannot be, and
-// halves of what belongs together.
+// checkReport validates the further lab values: bounds, and fields that belong together.
 func (r Reading) checkReport(f Faults) {
 	holdOpt(LimitPPM, f, "p", r.Phosphorus)
 	holdOpt(LimitPercent, f, "om", r.OrganicMatter)

@@ -13,8 +13,8 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Meta is what every record carries: its number, and a version that grows
-// with each change, so that a stale window is noticed.
+// Meta is common to all records: number, and a version that grows with each change, so that a stale
+// form is noticed.
 type Meta struct {
 	ID      int64 `db:"id" json:"id"`
 	Version int64 `db:"version" json:"version"`
@@ -23,10 +23,10 @@ type Meta struct {
 // Head returns the record's Meta.
 func (m *Meta) Head() *Meta { return m }
 
-// JSON is a document kept inside a record.
+// JSON is a document stored inside a record.
 type JSON []byte
 
-// Scan reads a document kept as text.
+// Scan reads a document stored as text.
 func (j *JSON) Scan(src any) error {
 	switch v := src.(type) {
 	case string:
@@ -39,7 +39,7 @@ func (j *JSON) Scan(src any) error {
 	return nil
 }
 
-// MarshalJSON writes the document as it is; an empty one is null.
+// MarshalJSON returns the document unchanged; an empty one is null.
 func (j JSON) MarshalJSON() ([]byte, error) {
 	if len(j) == 0 {
 		return []byte("null"), nil
@@ -53,16 +53,16 @@ func (j *JSON) UnmarshalJSON(b []byte) error {
 	return nil
 }
 
-// Normals are monthly soil temperatures, kept as a JSON list; none is "".
+// Normals are monthly soil temperatures, stored as a JSON list; none is "".
 type Normals []quantity.Temperature
 
-// Scan reads what Text wrote.
+// Scan reads the output of Text.
 func (n *Normals) Scan(src any) error { return scanList(src, (*[]quantity.Temperature)(n)) }
 
-// Text returns how they are kept.
+// Text returns the stored form.
 func (n Normals) Text() string { return listText(n) }
 
-// Figures is a list of plain numbers, kept as JSON; none is "".
+// Figures is a list of numbers, stored as JSON; none is "".
 type Figures []float64
 
 // Scan reads what Text wrote.
@@ -71,7 +71,7 @@ func (f *Figures) Scan(src any) error { return scanList(src, (*[]float64)(f)) }
 // Text returns how they are kept.
 func (f Figures) Text() string { return listText(f) }
 
-// Rows is a short table of plain numbers, kept as JSON; none is "".
+// Rows is a short table of numbers, stored as JSON; none is "".
 type Rows [][]float64
 
 // Scan reads what Text wrote.
@@ -86,7 +86,7 @@ func (r Rows) Text() string {
 	return string(b)
 }
 
-// Stretches are runs of days, kept as JSON; none is "".
+// Stretches are ranges of days, stored as JSON; none is "".
 type Stretches []calendar.Stretch
 
 // Scan reads what Text wrote.
@@ -127,9 +127,9 @@ func listText[T ~float64](list []T) string {
 // Record is a row of one of the garden's tables.
 type Record interface {
 	Head() *Meta
-	// check puts what cannot be at its field.
+	// check adds faults of invalid fields.
 	check(Faults)
 }
 
-// OfBed is a record that belongs to a bed: what changes it, changes the bed.
+// OfBed is a record that belongs to a bed: its change is a change of the bed.
 type OfBed interface{ OfBed() int64 }

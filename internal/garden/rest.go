@@ -18,8 +18,9 @@ const (
 
 var restStates = []string{RestWaiting, RestAnswered, RestDropped}
 
-// Rest is what of a planned dose waits for the plan's test. It is no task and has no day: nothing can put it on before the test is
-// read. Then it is answered, and the dose of the new reading takes its place.
+// Rest is the part of a planned dose that waits for the plan's test. It is not a task and has no
+// day, so it cannot be applied before the test is read. Then it is answered, and the new reading's
+// dose replaces it.
 type Rest struct {
 	Meta
 	BedID   int64         `db:"bed_id" json:"bed_id"`
@@ -29,7 +30,8 @@ type Rest struct {
 	Rate    quantity.Rate `db:"rate_g_m2" json:"rate_g_m2"`
 	Total   quantity.Mass `db:"total_g" json:"total_g"`
 	State   string        `db:"state" json:"state"`
-	// Settled is the day on which it was answered or dropped, ReadingID the reading that answered it, Why why it was dropped.
+	// Settled is the day on which it was answered or dropped, ReadingID the reading that answered
+	// it, Why the reason for dropping it.
 	Settled   quantity.Day `db:"settled" json:"settled"`
 	ReadingID *int64       `db:"reading_id" json:"reading_id"`
 	Why       string       `db:"why" json:"why"`
@@ -54,10 +56,10 @@ func (x *Rest) check(f Faults) {
 	}
 }
 
-// OfBed returns the bed that it is for.
+// OfBed returns its bed.
 func (x *Rest) OfBed() int64 { return x.BedID }
 
-// Settle ends the waiting on a day: answered by a reading, or dropped for a reason.
+// Settle ends the wait on a day: answered by a reading, or dropped for a reason.
 func (x *Rest) Settle(day quantity.Day, reading *int64, why string) {
 	x.State, x.Settled, x.ReadingID, x.Why = RestDropped, day, reading, why
 	if reading != nil {
@@ -65,14 +67,14 @@ func (x *Rest) Settle(day quantity.Day, reading *int64, why string) {
 	}
 }
 
-// WaitingOf returns the rests of a plan that wait.
+// WaitingOf returns the waiting rests of a plan.
 func WaitingOf(r Reader, plan int64) ([]Rest, error) {
 	all, err := Where[Rest](r, "plan_id", plan)
 	return slices.DeleteFunc(all, func(x Rest) bool { return x.State != RestWaiting }), err
 }
 
-// OlderRequest returns the request of a plan that was made before rests waited, as it is read now:
-// the whole dose was planned at once.
+// OlderRequest adapts the request of a plan made before rests were stored: the whole dose was
+// planned at once.
 func OlderRequest(request JSON) JSON {
 	var q map[string]json.RawMessage
 	if json.Unmarshal(request, &q) != nil {
@@ -100,20 +102,20 @@ func OlderRequest(request JSON) JSON {
 	return out
 }
 
-// WaitingRest is a rest that waits, with the day on which something of its plan went on last (no day: nothing did) and that on which
-// the plan was made.
+// WaitingRest is a waiting rest with the day of its plan's last application (0: none) and the day
+// of the plan.
 type WaitingRest struct {
 	Rest
 	Put  quantity.Day `db:"put"`
 	Made quantity.Day `db:"made"`
 }
 
-// Lapses returns the day from which the rest waits no more.
+// Lapses returns the day from which the rest is out of date.
 func (x *WaitingRest) Lapses() quantity.Day {
 	return max(x.Put, x.Made).AddMonths(calendar.LapseMonths)
 }
 
-// PlanAim is what a plan was to bring its bed to, and for which crop.
+// PlanAim is a plan's aim and crop.
 type PlanAim struct {
 	ID     int64       `db:"id"`
 	BedID  int64       `db:"bed_id"`

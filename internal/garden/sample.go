@@ -6,23 +6,23 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Round is a walk through the garden to take samples.
+// Round is a sampling round through the garden.
 type Round struct {
 	Meta
 	Made quantity.Day `db:"made" json:"made"`
-	// Corer is the corer's inside diameter, Wanted what the lab needs of a
-	// sample; Layered keeps the layers of ground that is not dug apart.
+	// Corer is the corer's inner diameter, Wanted the mass of a sample; Layered keeps the layers of
+	// undug ground apart.
 	Corer   quantity.Depth `db:"corer_m" json:"corer_m"`
 	Wanted  quantity.Mass  `db:"wanted_g" json:"wanted_g"`
 	Layered bool           `db:"layered" json:"layered"`
-	// Tray is set where cores are cut into their layers in a tray.
+	// Tray is set when cores are cut into layers in a tray.
 	Tray bool `db:"tray" json:"tray"`
-	// Walk is how long its way is, m.
+	// Walk is the length of its route, m.
 	Walk  float64      `db:"walk_m" json:"walk_m"`
 	Ended quantity.Day `db:"ended" json:"ended"`
 }
 
-// States of a sample.
+// The states of a sample.
 const (
 	SamplePlanned = "planned"
 	SampleTaken   = "taken"
@@ -30,13 +30,13 @@ const (
 	SampleRead    = "read"
 )
 
-// Sample is one mixed sample of a round; Code is what its label says.
+// Sample is one mixed sample of a round; Code is printed on its label.
 type Sample struct {
 	Meta
 	RoundID int64          `db:"round_id" json:"round_id"`
 	Code    string         `db:"code" json:"code"`
 	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
-	// Corer is the inside diameter of a corer of its own; 0 is the round's.
+	// Corer is the inner diameter of a corer of its own; 0 is the round's.
 	Corer quantity.Depth `db:"corer_m" json:"corer_m"`
 	// Overruled says what is lost where the gardener put beds together that the
 	// rules keep apart.
@@ -47,8 +47,8 @@ type Sample struct {
 	Read      quantity.Day `db:"read" json:"read"`
 }
 
-// SampleBed is a bed of a sample, with how many cores it gives, at how many stops (0: one a core), and its place on
-// the way.
+// SampleBed is a bed of a sample, with its number of cores, of stops (0: one per core), and its
+// position in the route.
 type SampleBed struct {
 	Meta
 	SampleID int64  `db:"sample_id" json:"sample_id"`
@@ -59,7 +59,7 @@ type SampleBed struct {
 	Note     string `db:"note" json:"note"`
 }
 
-// Core is one core that was taken; At is the moment, RFC 3339.
+// Core is one core taken; At is the time, RFC 3339.
 type Core struct {
 	Meta
 	SampleBedID int64  `db:"sample_bed_id" json:"sample_bed_id"`
@@ -67,7 +67,7 @@ type Core struct {
 	At          string `db:"at" json:"at"`
 }
 
-// codeForm is how a sample's code is written.
+// codeForm is the syntax of a sample code.
 var codeForm = regexp.MustCompile(`^[0-9]{1,16}[A-Z]{1,4}$`)
 
 func (s *Sample) check(f Faults) {
@@ -112,7 +112,7 @@ func (b *SampleBed) check(f Faults) {
 	Limit{0, float64(max(b.Cores, 0)), false, "stops"}.hold(f, "stops", float64(b.Stops))
 }
 
-// StopCount returns at how many stops its cores are taken.
+// StopCount returns the number of stops for its cores.
 func (b *SampleBed) StopCount() int {
 	if b.Stops > 0 {
 		return b.Stops
@@ -120,13 +120,13 @@ func (b *SampleBed) StopCount() int {
 	return b.Cores
 }
 
-// CoresAt returns the cores of a stop, from one to another; stops are counted from 1.
+// CoresAt returns the first and last core of a stop; stops are counted from 1.
 func (b *SampleBed) CoresAt(stop int) (from, to int) {
 	n := b.StopCount()
 	return (stop-1)*b.Cores/n + 1, stop * b.Cores / n
 }
 
-// OfBed returns the bed that it is of.
+// OfBed returns its bed.
 func (b *SampleBed) OfBed() int64 { return b.BedID }
 
 func (c *Core) check(f Faults) {

@@ -14,11 +14,11 @@ import (
 // Point is a place on the plan: metres east and south of its corner.
 type Point struct{ X, Y float64 }
 
-// Corners are those of a freehand bed, in metres from its X and Y; kept as a
-// JSON list of pairs, none is "".
+// Corners are those of a freehand bed, in metres from its X and Y; stored as a JSON list of pairs,
+// none is "".
 type Corners []Point
 
-// Text returns how corners are kept.
+// Text returns the stored form.
 func (c Corners) Text() string {
 	if len(c) == 0 {
 		return ""
@@ -30,13 +30,13 @@ func (c Corners) Text() string {
 	return "[" + strings.Join(parts, ",") + "]"
 }
 
-// metre writes a length to the tenth of a millimetre.
+// metre formats a length to the tenth of a millimetre.
 func metre(m float64) string {
 	b, _ := json.Marshal(quantity.Round(m, 4)) // a rounded float always marshals
 	return string(b)
 }
 
-// Scan reads what Text wrote.
+// Scan reads the output of Text.
 func (c *Corners) Scan(src any) error {
 	s, ok := src.(string)
 	if !ok {
@@ -73,7 +73,7 @@ func (c *Corners) UnmarshalJSON(b []byte) error {
 // leastGround is the least area of an outline, m².
 const leastGround = 1e-6
 
-// CheckCorners returns what is wrong with a freehand outline, "" when nothing is.
+// CheckCorners returns the message for an invalid outline, or "".
 func CheckCorners(ps []Point) string {
 	n := len(ps)
 	switch {
@@ -92,7 +92,7 @@ func CheckCorners(ps []Point) string {
 			}
 		}
 	}
-	// Almost every outline is simple, and asked so at once.
+	// Almost every outline is simple, which one test shows.
 	if !LineOf(append(ps[:n:n], ps[0])...).IsSimple() {
 		return crossing(ps)
 	}
@@ -102,7 +102,7 @@ func CheckCorners(ps []Point) string {
 	return ""
 }
 
-// crossing returns where an outline crosses itself.
+// crossing returns the message on where an outline crosses itself.
 func crossing(ps []Point) string {
 	n := len(ps)
 	for i := range n {
@@ -118,7 +118,7 @@ func crossing(ps []Point) string {
 	return "the outline runs back over itself, and holds no ground there"
 }
 
-// turned turns points clockwise, as seen on the plan, about a middle.
+// turned rotates points clockwise on the plan about a centre.
 func turned(ps []Point, about Point, degrees float64) []Point {
 	if degrees == 0 {
 		return ps
@@ -132,10 +132,10 @@ func turned(ps []Point, about Point, degrees float64) []Point {
 	return out
 }
 
-// Middle returns the middle of the bed's unturned frame.
+// Middle returns the centre of the bed's frame.
 func (b Bed) Middle() Point { return Point{b.X + b.W/2, b.Y + b.H/2} }
 
-// Outline returns the bed's corners on the plan, turned; nil for circles and rings.
+// Outline returns the bed's rotated corners; nil for circles and rings.
 func (b Bed) Outline() []Point {
 	switch b.Shape {
 	case ShapeCircle, ShapeRings:
@@ -150,18 +150,18 @@ func (b Bed) Outline() []Point {
 	return turned([]Point{{b.X, b.Y}, {b.X + b.W, b.Y}, {b.X + b.W, b.Y + b.H}, {b.X, b.Y + b.H}}, b.Middle(), b.Turn)
 }
 
-// Frame returns a place in the bed's turned frame: across and down it, from 0 to 1.
+// Frame returns a point of the bed's rotated frame: across and down it, from 0 to 1.
 func (b Bed) Frame(across, down float64) Point {
 	return turned([]Point{{b.X + across*b.W, b.Y + down*b.H}}, b.Middle(), b.Turn)[0]
 }
 
-// Circle is a round piece of ground.
+// Circle is a circle on the plan.
 type Circle struct {
 	Middle Point
 	Radius float64
 }
 
-// Circles returns the bed's round pieces: one, or its rings set evenly along it.
+// Circles returns the bed's circles: one, or its rings spaced evenly along it.
 func (b Bed) Circles() []Circle {
 	switch b.Shape {
 	case ShapeCircle:
@@ -181,7 +181,7 @@ func (b Bed) Circles() []Circle {
 	return nil
 }
 
-// Bounds returns the upright frame around all of the bed.
+// Bounds returns the upright bounding box of the bed.
 func (b Bed) Bounds() (low, high Point) {
 	low, high = Point{math.Inf(1), math.Inf(1)}, Point{math.Inf(-1), math.Inf(-1)}
 	grow := func(x0, y0, x1, y1 float64) {
@@ -197,7 +197,7 @@ func (b Bed) Bounds() (low, high Point) {
 	return low, high
 }
 
-// Area always comes from the shape: rings are H across, a circle W.
+// Area is always computed from the shape: rings are H across, a circle W.
 func (b Bed) Area() quantity.Area {
 	switch b.Shape {
 	case ShapeRings:
@@ -227,11 +227,10 @@ func (b *Bed) FitFrame(ps []Point) {
 	}
 }
 
-// sides is how many corners a round piece is taken to have when shapes are
-// held against each other.
+// sides is the number of corners by which circles are approximated in comparisons.
 const sides = 32
 
-// polygons returns the bed's pieces as corners.
+// polygons returns the bed's pieces as polygons.
 func (b Bed) polygons() (out [][]Point) {
 	if o := b.Outline(); len(o) > 0 {
 		return [][]Point{o}
@@ -247,11 +246,10 @@ func (b Bed) polygons() (out [][]Point) {
 	return out
 }
 
-// touching is how deep two beds may lie in each other before they count as
-// overlapping, metres: those that share an edge do not.
+// touching is how deep two beds may overlap without counting, metres: beds may share an edge.
 const touching = 0.01
 
-// Overlaps reports whether two beds lie over each other.
+// Overlaps reports whether two beds overlap.
 func Overlaps(a, b Bed) bool {
 	al, ah := a.Bounds()
 	bl, bh := b.Bounds()
@@ -268,7 +266,7 @@ func Overlaps(a, b Bed) bool {
 	return false
 }
 
-// shrunk draws a polygon's corners in toward their mean by half of touching.
+// shrunk moves a polygon's corners toward their mean by half of touching.
 func shrunk(ps []Point) []Point {
 	var m Point
 	for _, p := range ps {

@@ -5,16 +5,16 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// SoilDay is the soil's temperature at 10 cm as it was measured on a day.
+// SoilDay is a measured soil temperature at 10 cm.
 type SoilDay struct {
 	Meta
 	Day  quantity.Day         `db:"day" json:"day"`
 	Soil quantity.Temperature `db:"soil_c" json:"soil_c"`
-	// Source is who told it; "" is the gardener.
+	// Source is its source; "" is the gardener.
 	Source string `db:"source" json:"source"`
 }
 
-// LimitSoilTemperature is what soil at 10 cm may be.
+// LimitSoilTemperature bounds it.
 var LimitSoilTemperature = Limit{-40, 60, false, "°C"}
 
 var soilDayTable = Table{Name: "soil_days", Order: "day", One: "soil temperature", New: func() Record { return &SoilDay{} },
@@ -28,7 +28,7 @@ func (s *SoilDay) check(f Faults) {
 	}
 }
 
-// CheckSoilDay returns what is wrong with a soil temperature, by field.
+// CheckSoilDay validates a soil temperature, by field.
 func CheckSoilDay(s SoilDay, today quantity.Day) Faults {
 	f := Faults{}
 	s.check(f)
@@ -42,5 +42,5 @@ func CheckSoilDay(s SoilDay, today quantity.Day) Faults {
 	return f
 }
 
-// Warmth returns the place's soil temperatures: the usual ones, with what was measured.
+// Warmth returns the place's soil temperatures: usual, with measured days.
 func (g Garden) Warmth() soil.Climate { return g.ClimateNormals().With(g.Measured) }

@@ -9,21 +9,21 @@ import (
 	"zephyrfield/internal/cache"
 )
 
-// Errors of a Store.
+// The errors of a Store.
 var (
-	// ErrStale is returned when a record changed since the page was made.
+	// ErrStale is returned when a record changed since the form was loaded.
 	ErrStale = errors.New("this was changed meanwhile in another window")
 	// ErrMissing is returned when there is no such record.
 	ErrMissing = errors.New("there is no such record")
-	// ErrNotEmpty is returned when an archive is to go over a garden with beds.
+	// ErrNotEmpty is returned when an archive is to be imported into a garden with records.
 	ErrNotEmpty = errors.New("this garden already has records; an archive goes into an empty one")
-	// ErrOtherContent is returned when a key has landed with another change.
+	// ErrOtherContent is returned when a key was used with different content.
 	ErrOtherContent = errors.New("that was sent already, with other content")
-	// ErrUndone is returned when a change has been taken back already.
+	// ErrUndone is returned when a change was already undone.
 	ErrUndone = errors.New("that has been taken back already")
 )
 
-// What can be wrong with the garden's file or its disk. Nothing is changed then.
+// Failures of the garden's file or disk. Nothing is changed then.
 var (
 	ErrFull     = errors.New("the disk is full")
 	ErrReadOnly = errors.New("the garden’s file cannot be written to")
@@ -32,9 +32,8 @@ var (
 	ErrDamaged  = errors.New("the garden’s file is damaged")
 )
 
-// Change says who changes what and when. Key makes a double post land once;
-// an empty Key is never repeated. Digest stands for what was sent under it: the
-// same Key with another is reported, not taken for the same.
+// Change is who changes what and when. A repeated Key is applied once; an empty Key is never a
+// repeat. Digest is a hash of the content: a repeated Key with another Digest is an error.
 type Change struct {
 	Key    string
 	Digest string
@@ -42,58 +41,57 @@ type Change struct {
 	At     time.Time
 }
 
-// Receipt is what a change left: its line in the journal.
+// Receipt is a change's result: its journal entry.
 type Receipt struct {
 	Journal int64
-	// Repeated is set when the key had landed before; nothing was done then.
+	// Repeated is set when the key had been applied before; nothing was done.
 	Repeated bool
 }
 
-// Store keeps the records. Every change is one transaction and one line in the
-// journal.
+// Store stores the records. Every change is one transaction and one journal entry.
 type Store interface {
-	// Read gives a steady view of the records.
+	// Read calls f with a consistent snapshot.
 	Read(context.Context, func(Reader) error) error
-	// Snapshot is the store in one view: all that is read by it agrees, until what is given ends it. A change
-	// made by it is seen by readings after it.
+	// Snapshot returns a store that reads one snapshot until end is called. A change made through
+	// it is visible to later reads.
 	Snapshot() (snapshot Store, end func() error)
-	// Change runs f in a transaction. f says what was done; an error undoes it.
+	// Change runs f in a transaction. f returns the journal message; an error rolls back.
 	Change(context.Context, Change, func(Tx) (what string, err error)) (Receipt, error)
-	// Undo takes a change back, when nothing it touched has changed since, and with
-	// it those of more, which came before it: all or none.
+	// Undo undoes a change and the older ones in more, all or none, if nothing that they touched
+	// has changed since.
 	Undo(ctx context.Context, c Change, journal int64, more ...int64) (Receipt, error)
-	// Restore brings records into a garden that holds none, as one change: rows
-	// hands them to put one by one, in the order of Tables.
+	// Restore imports records into an empty garden as one change: rows passes them in the order of
+	// Tables.
 	Restore(ctx context.Context, c Change, rows func(put func(Record) error) error) (Receipt, error)
 }
 
-// Reader answers questions. Records of any list are read by Get, One, All and Where;
-// what joins lists, or picks from them in another way, is a question of its own.
+// Reader is the common set of queries. Records of any table are read by Get, One, All and Where;
+// joins and other selections are queries of the packages that need them.
 type Reader interface {
-	// Garden is the place itself.
+	// Garden returns the garden record.
 	Garden() (Garden, error)
-	// Record reads one by its number; List those whose column says so into a slice of
-	// records, in the order of their Table, all of them where column is "".
+	// Record reads a record by number; List those whose column has a value into a slice, in the
+	// order of their Table, all of them if column is "".
 	Record(into Record, id int64) error
 	List(kind Record, column string, key, into any) error
-	// Moved is what came and went of each batch that has any.
+	// Moved returns the movements of each batch that has any.
 	Moved() ([]Moved, error)
 	// Version changes with every change of the records.
 	Version() (string, error)
-	// BedVersion changes with every change of a bed's own records, and of what bears on all beds: the
-	// place, the measured soil, the crops. That of no bed, 0, changes with the latter alone.
+	// BedVersion changes with every change of a bed's own records, and of what affects all beds:
+	// place, measured soil temperatures, crops. That of bed 0 changes with the latter alone.
 	BedVersion(bed int64) (string, error)
-	// BedsVersion changes with every change that changes that of any bed.
+	// BedsVersion changes when any bed's version does.
 	BedsVersion() (string, error)
-	// Cache keeps what was found out of the records; nil where they are being changed.
+	// Cache returns the cache of derived values; nil within a change.
 	Cache() *cache.Cache
-	// Journal is the last lines from before one on, newest first; 0: from the newest.
+	// Journal returns entries older than `before`, newest first; 0: the newest.
 	Journal(before int64, limit int) ([]Line, error)
-	// JournalOf is the last lines that touch a bed, newest first.
+	// JournalOf returns the last entries that touch a bed, newest first.
 	JournalOf(bed int64, limit int) ([]Line, error)
-	// Empty reports whether there is no record yet but the garden itself.
+	// Empty reports whether there is no record besides the garden.
 	Empty() (bool, error)
-	// Each goes through a list of Tables; the record is its own each time.
+	// Each calls f with each record of a table, a new value each time.
 	Each(table string, f func(Record) error) error
 }
 
@@ -103,23 +101,23 @@ type record[T any] interface {
 	Record
 }
 
-// Get reads a record by its number; ErrMissing when there is none.
+// Get returns a record by its number; ErrMissing if there is none.
 func Get[T any, P record[T]](r Reader, id int64) (rec T, err error) {
 	err = r.Record(P(&rec), id)
 	return rec, err
 }
 
-// All reads a whole list.
+// All returns a whole table.
 func All[T any, P record[T]](r Reader) ([]T, error) { return Where[T, P](r, "", nil) }
 
-// Where reads the records whose column says so.
+// Where returns the records whose column has a value.
 func Where[T any, P record[T]](r Reader, column string, key any) ([]T, error) {
 	out := []T{}
 	err := r.List(P(new(T)), column, key, &out)
 	return out, err
 }
 
-// One reads the first record whose column says so; ErrMissing when there is none.
+// One returns the first record whose column has a value; ErrMissing if there is none.
 func One[T any, P record[T]](r Reader, column string, key any) (rec T, err error) {
 	all, err := Where[T, P](r, column, key)
 	if err == nil && len(all) == 0 {
@@ -131,8 +129,8 @@ func One[T any, P record[T]](r Reader, column string, key any) (rec T, err error
 	return all[0], nil
 }
 
-// Writer changes records. Insert sets the record's id and version; Update and
-// Delete want the version that was read and tell ErrStale otherwise.
+// Writer changes records. Insert sets the record's id and version; Update and Delete need the
+// version that was read and return ErrStale otherwise.
 type Writer interface {
 	Insert(Record) error
 	Update(Record) error
@@ -145,8 +143,7 @@ type Tx interface {
 	Writer
 }
 
-// Ask reads in one steady view what a piece of work asks of the store: R is the
-// questions of its own, which the store must answer.
+// Ask reads one snapshot with a package's own queries: R, which the store must implement.
 func Ask[R Reader](ctx context.Context, s Store, f func(R) error) error {
 	return s.Read(ctx, func(r Reader) error {
 		own, ok := r.(R)
@@ -157,7 +154,7 @@ func Ask[R Reader](ctx context.Context, s Store, f func(R) error) error {
 	})
 }
 
-// Do changes records in one step, with the questions of a piece of work.
+// Do runs one change with a package's own queries.
 func Do[T Tx](ctx context.Context, s Store, c Change, f func(T) (what string, err error)) (Receipt, error) {
 	return s.Change(ctx, c, func(tx Tx) (string, error) {
 		own, ok := tx.(T)
@@ -168,8 +165,8 @@ func Do[T Tx](ctx context.Context, s Store, c Change, f func(T) (what string, er
 	})
 }
 
-// Session is somebody who is signed in: since when, when last seen, and from
-// where. ID distinguishes it from the others and opens nothing.
+// Session is a signed-in session: since when, last seen, and from where. ID identifies it without
+// granting access.
 type Session struct {
 	ID     string `db:"id"`
 	Made   string `db:"made"`

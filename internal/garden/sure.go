@@ -4,12 +4,11 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// SureField holds, beside the questions at their fields, what Act.Sure must say for
-// them to be passed over.
+// SureField is the field of the token that Actor.Sure must have for the questions at other fields
+// to be passed.
 const SureField = "sure"
 
-// Ask passes questions that were asked before and answered by the same post
-// again; others are asked.
+// Ask passes questions that the same post answered; others are returned as faults.
 func (a Actor) Ask(questions Faults) error {
 	if len(questions) == 0 {
 		return nil
@@ -22,8 +21,7 @@ func (a Actor) Ask(questions Faults) error {
 	return questions
 }
 
-// What is far off is asked about once: a day this long ago, an amount this many
-// times the usual.
+// What is queried once: a day this long ago, an amount this many times the usual.
 const (
 	FarBack = quantity.Day(730)
 	FarOver = 10

@@ -11,7 +11,7 @@ import (
 const (
 	TaskApplication = "go"
 	TaskRetest      = "retest"
-	// TaskStep is a step of turning a bed over that puts nothing on.
+	// TaskStep is a preparation step that applies nothing.
 	TaskStep = "step"
 )
 
@@ -22,7 +22,7 @@ const (
 	Skipped = "skipped"
 )
 
-// Task is something to do on a day.
+// Task is work on a day.
 type Task struct {
 	Meta
 	BedID   int64          `db:"bed_id" json:"bed_id"`
@@ -39,11 +39,10 @@ type Task struct {
 	Why     string         `db:"why" json:"why"`
 	Method  soil.Method    `db:"method" json:"method"`
 	Depth   quantity.Depth `db:"depth_m" json:"depth_m"`
-	// Chosen is set where the gardener moved it to its day by hand.
+	// Chosen is set when the gardener moved it to its day.
 	Chosen bool `db:"chosen" json:"chosen"`
-	// PreparationID is the turning over that it is a step of, Place its place in it. Wait is how
-	// many days pass after it before the next, Before how many before the planting; Says is
-	// what a step of one's own is.
+	// PreparationID is its preparation, Place its position in it. Wait is the interval to the next
+	// step in days, Before the interval to the planting; Says is the text of an own step.
 	PreparationID *int64         `db:"turning_id" json:"turning_id"`
 	Step          bedprep.StepID `db:"step" json:"step"`
 	Place         int64          `db:"place" json:"place"`
@@ -82,7 +81,7 @@ func (t *Task) check(f Faults) {
 	}
 }
 
-// TaskKinds lists the kinds of task; a new one is a line here.
+// TaskKinds lists the kinds of task.
 var TaskKinds = []string{TaskApplication, TaskRetest, TaskStep}
 
 var taskStates = []string{Open, Done, Skipped}
@@ -91,10 +90,10 @@ var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() 
 	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"},
 		{"turning_id", "turnings", "bed_id", "belongs to the turning over of another bed"}}}
 
-// OfBed returns the bed that it is on.
+// OfBed returns its bed.
 func (t *Task) OfBed() int64 { return t.BedID }
 
-// CheckTask returns what is wrong with a task, by field.
+// CheckTask validates a task, by field.
 func CheckTask(t *Task) error {
 	f := Faults{}
 	t.check(f)

@@ -13,16 +13,16 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Ctx is the background.
+// Ctx is the background context.
 var Ctx = context.Background()
 
-// Plant adds a planting by the use case, together with what stands or in its place.
+// Plant adds a planting through the use case, in addition to or replacing what stands.
 func (g *Garden) Plant(id, sown string, together bool) error {
 	_, err := g.App.Layout.AddPlanting(Ctx, g.Actor, garden.Planting{BedID: g.Bed.ID, Crop: id, Sown: Day(sown)}, together)
 	return err
 }
 
-// Plantings returns the bed’s, each as crop, sown and cleared.
+// Plantings returns the bed's plantings as crop, sown and cleared.
 func (g *Garden) Plantings() (out []string) {
 	rec, err := g.App.BedState.Bed(Ctx, g.Bed.ID, Today)
 	require.NoError(g.T, err)
@@ -32,7 +32,7 @@ func (g *Garden) Plantings() (out []string) {
 	return out
 }
 
-// NewStubborn returns a ledge that lime moved by much less than promised, thrice.
+// NewStubborn returns a bed that lime moved by much less than promised, three times.
 func NewStubborn(t *testing.T) *Garden {
 	g := New(t)
 	lime := func(day string) garden.Record {
@@ -44,7 +44,7 @@ func NewStubborn(t *testing.T) *Garden {
 	return g
 }
 
-// Potassium returns the bed’s as the plan shows it on a day.
+// Potassium returns the bed's potassium in the view of a day.
 func (g *Garden) Potassium(day quantity.Day) soil.PotassiumNow {
 	g.T.Helper()
 	v, err := g.App.BedState.On(Ctx, Today, day, bedstate.Foretold{})
@@ -55,7 +55,7 @@ func (g *Garden) Potassium(day quantity.Day) soil.PotassiumNow {
 	return p.K
 }
 
-// Warmed takes in soil temperatures that lie so far off the usual, on each of some days up to today.
+// Warmed imports soil temperatures off the usual for a number of days up to today.
 func (g *Garden) Warmed(off quantity.Temperature, days int) {
 	g.T.Helper()
 	climate, _ := soil.FindClimate("maritime", soil.North)

@@ -57,7 +57,7 @@ func OpenApplications(rec bedstate.Record) (goes []garden.Task, test *garden.Tas
 	return goes, test
 }
 
-// NewSandy returns a sour sandy loam in October, read by a colour kit: half goes on at most,
+// NewSandy returns a sour sandy loam in October, read by a colour kit: at most half a dose,
 // whatever the pace.
 func NewSandy(t *testing.T) *Garden {
 	g := New(t)

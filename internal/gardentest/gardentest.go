@@ -1,4 +1,5 @@
-// Package gardentest gives tests of the use cases a garden over a real store, and short ways to fill it.
+// Package gardentest provides tests of use cases with a garden over a real store, and helpers to
+// fill it.
 package gardentest
 
 import (
@@ -31,10 +32,10 @@ func Day(s string) quantity.Day {
 	return d
 }
 
-// Today is the day on which the tests stand unless they say another.
+// Today is the tests' default day.
 var Today = Day("2026-11-24")
 
-// Garden is a garden with one bed that is filled as a test wants it.
+// Garden is a garden with one bed.
 type Garden struct {
 	T     *testing.T
 	Store *store.Store
@@ -95,7 +96,7 @@ func (g *Garden) State(day quantity.Day) bedstate.State {
 	return v.Beds[0]
 }
 
-// Dose works out the bed’s dose as of Today.
+// Dose computes the bed's dose as of Today.
 func (g *Garden) Dose(c dosing.Choice) *dosing.Dose {
 	g.T.Helper()
 	w, err := g.App.Dosing.Dose(context.Background(), g.Bed.ID, c, Today)
@@ -120,7 +121,7 @@ func (g *Garden) FirstKey() string {
 	return w.Key(w.Answer.Options[0])
 }
 
-// OpenTasks returns the bed’s open tasks.
+// OpenTasks returns the bed's open tasks.
 func (g *Garden) OpenTasks() (out []garden.Task) {
 	rec, err := g.App.BedState.Bed(context.Background(), g.Bed.ID, Today)
 	require.NoError(g.T, err)
@@ -132,7 +133,7 @@ func (g *Garden) OpenTasks() (out []garden.Task) {
 	return out
 }
 
-// Beds returns the garden’s by name.
+// Beds returns the garden's beds by name.
 func (g *Garden) Beds() map[string]garden.Bed {
 	_, all, err := g.App.BedState.Names(Ctx, Today)
 	require.NoError(g.T, err)

@@ -45,7 +45,7 @@ func (g *Garden) ShelvedLime() garden.Batch {
 	return b
 }
 
-// ShelvedAsh adds a batch of ash with two goes from it, dated a season apart.
+// ShelvedAsh adds a batch of ash with two applications from it, a season apart.
 func (g *Garden) ShelvedAsh(onHand *quantity.Mass) garden.Batch {
 	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean, OnHand: onHand}
 	g.Add(&b)
@@ -56,7 +56,7 @@ func (g *Garden) ShelvedAsh(onHand *quantity.Mass) garden.Batch {
 	return b
 }
 
-// Left returns what there is of the only batch; below 0 where nobody knows.
+// Left returns the stock of the only batch; negative if unknown.
 func (g *Garden) Left() float64 {
 	g.T.Helper()
 	var out *quantity.Mass
@@ -73,7 +73,7 @@ func (g *Garden) Left() float64 {
 	return float64(*out)
 }
 
-// PutOn ticks a task on a day and gives its line in the journal.
+// PutOn ticks a task on a day and returns its journal entry.
 func (g *Garden) PutOn(t garden.Task, on string) int64 {
 	g.T.Helper()
 	r, err := g.App.Applications.PutOn(Ctx, g.Actor, applications.Tick{Task: t.ID, Version: t.Version, On: Day(on)})
@@ -81,14 +81,14 @@ func (g *Garden) PutOn(t garden.Task, on string) int64 {
 	return r.Journal
 }
 
-// TakeBack undoes a line of the journal.
+// TakeBack undoes a journal entry.
 func (g *Garden) TakeBack(line int64) {
 	g.T.Helper()
 	_, err := g.App.Undo(Ctx, g.Actor, line)
 	require.NoError(g.T, err)
 }
 
-// Lines returns how many changes touch a bed.
+// Lines returns the number of changes that touch a bed.
 func (g *Garden) Lines(bed int64) int {
 	g.T.Helper()
 	ls, err := g.App.JournalOf(Ctx, bed, 100)

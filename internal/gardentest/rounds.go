@@ -42,7 +42,7 @@ func (g *Garden) LastDose() dosing.Dose {
 	return w
 }
 
-// Ask posts a reading, and gives what is asked about.
+// Ask posts a reading and returns the questions.
 func (g *Garden) Ask(a garden.Actor, r garden.Reading) garden.Faults {
 	g.T.Helper()
 	_, err := g.App.Readings.AddReading(Ctx, a, r)

@@ -18,14 +18,14 @@ import (
 	"zephyrfield/internal/preparation"
 )
 
-// Note logs what was applied the garden's bed of 9.6 m².
+// Note logs an application to the garden's bed of 9.6 m².
 func (g *Garden) Note(k material.Kind, total quantity.Mass, on string) garden.Application {
 	g.T.Helper()
 	x := garden.Application{BedID: g.Bed.ID, What: k, Date: Day(on), Total: total}
 	_, err := g.App.Applications.Note(Ctx, g.Actor, x)
 	if f := (garden.Faults{}); errors.As(err, &f) {
 		sure := g.Actor
-		sure.Sure = f[garden.SureField] // it went on all the same
+		sure.Sure = f[garden.SureField] // confirm the questions
 		_, err = g.App.Applications.Note(Ctx, sure, x)
 	}
 	require.NoError(g.T, err)
@@ -40,7 +40,7 @@ func (g *Garden) Note(k material.Kind, total quantity.Mass, on string) garden.Ap
 	return garden.Application{}
 }
 
-// Move puts the nth open task on a day, and gives the faults.
+// Move moves the nth open task to a day and returns the faults.
 func (g *Garden) Move(on string, n int, to string) garden.Faults {
 	g.T.Helper()
 	v, err := g.App.BedState.View(Ctx, Day(on))
@@ -78,7 +78,7 @@ func (g *Garden) PlanApplications(k material.Kind, rate quantity.Rate, retest st
 	}
 }
 
-// Due returns the days of the open tasks as they stand on a day.
+// Due returns the current days of the open tasks as of a day.
 func (g *Garden) Due(on string) (out []string) {
 	g.T.Helper()
 	v, err := g.App.BedState.View(Ctx, Day(on))
@@ -89,7 +89,7 @@ func (g *Garden) Due(on string) (out []string) {
 	return out
 }
 
-// Tick puts the first open go on, and gives the fault at a field.
+// Tick ticks the first open application and returns the fault at a field.
 func (g *Garden) Tick(on string, x applications.Tick) garden.Faults {
 	g.T.Helper()
 	a := g.Actor
@@ -123,7 +123,7 @@ func (g *Garden) Preparation() bedstate.Preparation {
 	return open[0]
 }
 
-// FaultAt asks for a sentence at a field.
+// FaultAt requires a fault at a field and returns it.
 func FaultAt(t *testing.T, err error, field, says string) {
 	t.Helper()
 	var f garden.Faults
@@ -136,7 +136,7 @@ func (g *Garden) Done(s garden.Task, on quantity.Day, signs ...bedprep.Sign) err
 	return err
 }
 
-// Stands returns where a step stands in the year.
+// Stands returns the current day of a step.
 func (g *Garden) Stands(id bedprep.StepID) quantity.Day {
 	g.T.Helper()
 	tasks := g.Record().Tasks
@@ -145,7 +145,7 @@ func (g *Garden) Stands(id bedprep.StepID) quantity.Day {
 	return tasks[i].Due
 }
 
-// Ready looks twice at the ground and plants.
+// Ready answers the soil check twice and plants.
 func (g *Garden) Ready(step func(bedprep.StepID) garden.Task) {
 	t := g.T
 	FaultAt(t, g.Done(step(bedprep.Check), 0, bedprep.Crumbles), "signs", "answer all")

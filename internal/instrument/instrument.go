@@ -1,5 +1,5 @@
-// Package instrument defines the interfaces of devices and services outside: a pH probe, a
-// lab, the weather. Each has a simulated, seeded stand-in that ships and is marked as such.
+// Package instrument defines the interfaces of outside devices and services: a pH probe, a lab, the
+// weather. Each has a simulated, seeded stand-in that ships and is marked as such.
 package instrument
 
 import (
@@ -9,50 +9,48 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Shown is what a probe shows at a moment.
+// Shown is what a probe shows at one time.
 type Shown struct {
 	PH quantity.PH
-	// Temperature is the slurry's; ok is false in HasTemperature when the probe
-	// does not tell.
+	// Temperature is the slurry's; HasTemperature is false if the probe does not report it.
 	Temperature    quantity.Temperature
 	HasTemperature bool
 }
 
-// Probe is a pH probe that stands in something.
+// Probe is a pH probe.
 type Probe interface {
-	// Name says what it is; Simulated is set for a stand-in.
+	// Name returns its name; Simulated reports whether it is a stand-in.
 	Name() string
 	Simulated() bool
-	// Read gives what it shows now of what it stands in.
+	// Read returns what it shows now.
 	Read(ctx context.Context, in In) (Shown, error)
 }
 
-// In is what a probe stands in. A real probe stands where it was put, and needs
-// none of it; a stand-in makes its figures from it.
+// In is the sample that a probe is in. A real probe ignores it; a stand-in computes its figures
+// from it.
 type In struct {
-	// Bottle is a bottle of known pH; 0 for a slurry of the bed.
+	// Bottle is a buffer's pH; 0 for a slurry of the bed.
 	Bottle quantity.PH
 	Bed    int64
-	// Truth is about where the bed's soil stands, as far as the garden knows.
+	// Truth is the bed's estimated pH.
 	Truth quantity.PH
-	// N counts the readings of one sitting.
+	// N counts the readings of one session.
 	N int
 }
 
-// ErrNoReading is returned when a probe has shown nothing lately.
+// ErrNoReading is returned when a probe has shown nothing recently.
 var ErrNoReading = errors.New("the probe has shown nothing in the last ten seconds")
 
-// Sent is a sample that went to a lab, with what it may hold.
+// Sent is a sample sent to a lab.
 type Sent struct {
 	Code string
 	On   quantity.Day
-	// PH and Potassium are about where its beds stand, for a stand-in to start
-	// from.
+	// PH and Potassium are the estimates that a stand-in starts from.
 	PH        quantity.PH
 	Potassium quantity.Concentration
 }
 
-// Report is a lab's answer: a file as labs send them.
+// Report is a lab's result file.
 type Report struct {
 	Name string
 	Data []byte
@@ -60,11 +58,10 @@ type Report struct {
 	Codes []string
 }
 
-// Lab takes samples by post and answers with a file.
+// Lab receives samples by post and answers with a file.
 type Lab interface {
 	Name() string
 	Simulated() bool
-	// Report gives the file for those samples that are ready by a day; ok is
-	// false when none is.
+	// Report returns the file for the samples ready by a day; ok is false if none is.
 	Report(ctx context.Context, sent []Sent, today quantity.Day) (r Report, ok bool, err error)
 }

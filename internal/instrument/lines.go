@@ -12,15 +12,14 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// LineProbe reads a probe that writes lines of text: a serial meter's device
-// file, a pipe, a file. A line is a pH, or words like "ph=6.12 t=11.5"; what is
-// neither is passed over. docs/instruments.md describes more.
+// LineProbe reads a probe that writes lines of text: a serial device, a pipe, a file. A line is a
+// pH, or fields like "ph=6.12 t=11.5"; other lines are skipped. See docs/instruments.md.
 type LineProbe struct {
 	name string
 	now  func() time.Time
-	// Patience is how long a reading waits for the next line.
+	// Patience is how long Read waits for the next line.
 	Patience time.Duration
-	// newest holds the last line until it is read; each is read once.
+	// newest holds the last unread line.
 	newest chan line
 }
 
@@ -29,12 +28,12 @@ type line struct {
 	at    time.Time
 }
 
-// freshFor is how long what a probe showed counts as now.
+// freshFor is how long a line counts as current.
 const freshFor = 10 * time.Second
 
 const usualPatience = 5 * time.Second
 
-// NewLineProbe reads lines until r ends; now tells the moment.
+// NewLineProbe reads lines until r ends; now returns the current time.
 func NewLineProbe(name string, r io.Reader, now func() time.Time) *LineProbe {
 	p := &LineProbe{name: name, now: now, Patience: usualPatience, newest: make(chan line, 1)}
 	go p.follow(r)
@@ -45,7 +44,7 @@ func (p *LineProbe) follow(r io.Reader) {
 	in := bufio.NewReaderSize(r, longestLine)
 	for {
 		raw, err := in.ReadSlice('\n')
-		for errors.Is(err, bufio.ErrBufferFull) { // no probe says so much: it is passed over
+		for errors.Is(err, bufio.ErrBufferFull) { // longer than any probe's line: skipped
 			raw = nil
 			_, err = in.ReadSlice('\n')
 		}
@@ -56,7 +55,7 @@ func (p *LineProbe) follow(r io.Reader) {
 			}
 			continue
 		}
-		select { // an older line that nobody read gives way
+		select { // replaces an unread older line
 		case <-p.newest:
 		default:
 		}
@@ -67,10 +66,10 @@ func (p *LineProbe) follow(r io.Reader) {
 	}
 }
 
-// longestLine is how much of a line is read, bytes.
+// longestLine is the limit of a line in bytes.
 const longestLine = 4096
 
-// ParseLine reads one line of a probe; ok is false when it holds no pH.
+// ParseLine parses one line; ok is false without a pH.
 func ParseLine(line string) (s Shown, ok bool) {
 	for _, w := range strings.FieldsFunc(line, func(r rune) bool { return r == ' ' || r == '\t' || r == ';' || r == ',' }) {
 		name, value, named := strings.Cut(strings.ToLower(w), "=")
@@ -97,8 +96,8 @@ func (p *LineProbe) Name() string { return p.name }
 // Simulated implements Probe.
 func (*LineProbe) Simulated() bool { return false }
 
-// Read implements Probe: the last line, if it is fresh and was not read before;
-// else the next one, so that a row of readings is a row of lines.
+// Read implements Probe: it returns the last line if it is fresh and unread, else waits for the
+// next, so that consecutive readings are consecutive lines.
 func (p *LineProbe) Read(ctx context.Context, _ In) (Shown, error) {
 	late := time.NewTimer(p.Patience)
 	defer late.Stop()

@@ -10,16 +10,15 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// FakeProbe is a stand-in for a pH probe: noisy, slow to settle, drifting, and
-// with a slope that falls short of the ideal. The same seed gives the same
-// figures.
+// FakeProbe is a stand-in for a pH probe with noise, settling, drift, and a slope below the ideal.
+// The same seed gives the same figures.
 type FakeProbe struct {
 	Seed uint64
-	// Slope is what it shows of a step, 1 for a perfect one; Offset is added.
+	// Slope is its slope, 1 for ideal; Offset is added.
 	Slope, Offset float64
 }
 
-// NewFakeProbe returns a probe that is a little off, as probes are.
+// NewFakeProbe returns a probe with a typical slope and offset.
 func NewFakeProbe(seed uint64) *FakeProbe { return &FakeProbe{Seed: seed, Slope: 0.95, Offset: 0.08} }
 
 // Name implements Probe.
@@ -30,8 +29,8 @@ func (*FakeProbe) Simulated() bool { return true }
 
 const (
 	probeNoise  = 0.02
-	probeDrift  = 0.002 // pH a reading
-	probeSettle = 0.35  // how far off the first reading is; it halves with each
+	probeDrift  = 0.002 // pH per reading
+	probeSettle = 0.35  // error of the first reading; it halves with each
 	slurryCold  = 14
 )
 
@@ -40,12 +39,12 @@ func (p *FakeProbe) Read(_ context.Context, in In) (Shown, error) {
 	rng := rand.New(rand.NewPCG(p.Seed, uint64(in.Bed)<<20|uint64(in.N)<<4|uint64(in.Bottle)))
 	truth, t := float64(in.Bottle), quantity.Temperature(20)
 	if in.Bottle == 0 {
-		// The slurry is a sample of its own, near to what is known of the bed.
+		// The slurry is its own sample, near the bed's estimate.
 		own := rand.New(rand.NewPCG(p.Seed, uint64(in.Bed)))
 		truth = float64(in.Truth) + 0.12*own.NormFloat64()
 		t = slurryCold + quantity.Temperature(own.IntN(5))
 	}
-	// The slope of any probe grows with the absolute temperature.
+	// A probe's slope grows with absolute temperature.
 	slope := p.Slope * (273.15 + float64(t)) / 298.15
 	shown := 7 + (truth-7)*slope + p.Offset + probeDrift*float64(in.N) + probeNoise*rng.NormFloat64()
 	settle := probeSettle
@@ -64,10 +63,10 @@ func (FakeLab) Name() string { return "Simulated lab" }
 // Simulated implements Lab.
 func (FakeLab) Simulated() bool { return true }
 
-// labDays is how long the post and the lab take at the least.
+// labDays is the least time for post and lab.
 const labDays = 5
 
-// days returns how long one sample takes: five days to nine.
+// days returns a sample's time, five to nine days.
 func (l FakeLab) days(code string) quantity.Day {
 	return labDays + quantity.Day(l.rng(code).IntN(5))
 }

@@ -10,28 +10,27 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Weather reports what the weather was and what is forecast.
+// Weather supplies past weather and a forecast.
 type Weather interface {
 	Name() string
 	Simulated() bool
-	// Days are those from one to another, in their order: measured up to today, forecast
-	// after it. Days that nobody knows of are left out.
+	// Days returns the days of a range in order: measured up to today, then forecast. Unknown days
+	// are left out.
 	Days(ctx context.Context, at Spot, from, to, today quantity.Day) (calendar.Skies, error)
 }
 
-// Spot is where a station stands. A real one stands where it was put; a stand-in makes its
-// figures from what is usual there.
+// Spot is the place. A real station ignores it; a stand-in computes from its usual weather.
 type Spot struct {
 	Climate soil.Climate
 	Usual   soil.Weather
 }
 
-// ForecastDays is how far ahead a forecast reaches, today among them.
+// ForecastDays is the length of a forecast, today included.
 const ForecastDays quantity.Day = 10
 
-// FakeWeather is a stand-in for a weather station and a forecast: weather as the place
-// usually has it, day after day alike. The same seed gives the same weather, and a forecast
-// misses it by more the further off the day is.
+// FakeWeather is a stand-in for a weather station and a forecast: usual weather with persistence
+// from day to day. The same seed gives the same weather, and forecasts are less accurate further
+// ahead.
 type FakeWeather struct{ Seed uint64 }
 
 // Name implements Weather.
@@ -40,13 +39,13 @@ func (FakeWeather) Name() string { return "Simulated station" }
 // Simulated implements Weather.
 func (FakeWeather) Simulated() bool { return true }
 
-// What the stand-in makes its weather of.
+// Its parameters.
 const (
 	airSpread, soilSpread = 3.0, 1.0 // °C about the usual
 	nightDrop             = 4.0
 	usualWind             = 2.6 // m/s
 	wetDay                = 6.5 // mm on a wet day
-	keeps                 = 0.7 // of a day’s weather stays to the next
+	keeps                 = 0.7 // persistence of a deviation
 	memory                = 12  // days
 )
 
@@ -60,7 +59,7 @@ func (w FakeWeather) Days(_ context.Context, at Spot, from, to, today quantity.D
 	return out, nil
 }
 
-// drift returns a figure about 0 with spread 1 that changes slowly from day to day.
+// drift returns a slowly varying standard normal deviation.
 func (w FakeWeather) drift(d quantity.Day, kind uint64) float64 {
 	sum, share := 0.0, 1.0
 	for n := range quantity.Day(memory) {
@@ -70,7 +69,7 @@ func (w FakeWeather) drift(d quantity.Day, kind uint64) float64 {
 	return sum * math.Sqrt(1-keeps*keeps)
 }
 
-// The kinds of figure that the stand-in draws.
+// The series that it draws.
 const (
 	ofAir uint64 = iota << 8
 	ofRain
@@ -78,7 +77,7 @@ const (
 	ofMiss
 )
 
-// day returns the weather of one, forecast so many days before.
+// day returns a day's weather, forecast so many days before.
 func (w FakeWeather) day(at Spot, d, ahead quantity.Day) calendar.Sky {
 	miss := 0.0
 	if ahead > 0 {
@@ -93,10 +92,10 @@ func (w FakeWeather) day(at Spot, d, ahead quantity.Day) calendar.Sky {
 	chance := min(0.85, at.Usual.Rain[month]/wetDay/30)
 	rain, snow := 0.0, 0.0
 	if wet := w.drift(d, ofRain) + miss; normal(wet) < chance {
-		rain = wetDay * -math.Log(max(1e-3, normal(wet)/chance)) // the wetter the rarer
+		rain = wetDay * -math.Log(max(1e-3, normal(wet)/chance)) // exponential amounts
 	}
 	if air <= 0 && rain > 0 {
-		snow = rain / 100 // a centimetre of snow to a millimetre of water
+		snow = rain / 100 // 1 cm of snow per mm of water
 	}
 	round := func(x float64, places int) float64 { return quantity.Round(x, places) }
 	sky := calendar.Sky{Day: d}
@@ -106,5 +105,5 @@ func (w FakeWeather) day(at Spot, d, ahead quantity.Day) calendar.Sky {
 	return sky
 }
 
-// normal returns the share of a normal spread that lies below a figure.
+// normal returns the standard normal distribution function.
 func normal(x float64) float64 { return 0.5 * math.Erfc(-x/math.Sqrt2) }

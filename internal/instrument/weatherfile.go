@@ -20,9 +20,9 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// FileWeather reads the weather from a CSV file, or from all of a folder: one line a day,
-// the columns of docs/weather.md. Later files, by name, go before earlier ones. It is read
-// again when a file changes.
+// FileWeather reads weather from a CSV file or from all files of a folder, one line per day, with
+// the columns of docs/weather.md. Later files, by name, override earlier ones. A changed file is
+// read again.
 type FileWeather struct {
 	Path string
 
@@ -53,7 +53,7 @@ func (w *FileWeather) Days(_ context.Context, _ Spot, from, to, _ quantity.Day) 
 	return out, nil
 }
 
-// files returns those that are read, in their order, with a stamp that changes when one does.
+// files returns the files in order, with a stamp that changes when one does.
 func (w *FileWeather) files() (paths []string, stamp string, err error) {
 	info, err := os.Stat(w.Path)
 	if err != nil {
@@ -95,7 +95,7 @@ func (w *FileWeather) read() error {
 	return nil
 }
 
-// skyColumn is a column of a file: how its figure is read, what it may be, and where it goes.
+// skyColumn is a column: how its figures are parsed and bounded, and the field that it sets.
 type skyColumn struct {
 	read   func(float64) float64
 	lo, hi float64
@@ -123,7 +123,7 @@ var (
 
 const inch, mile = 0.0254, 1609.344 // m
 
-// skyColumns are the columns by their heads.
+// skyColumns are the columns by heading.
 var skyColumns = map[string]skyColumn{
 	"soil_c": {same, -40, 60, putSoil}, "soil_f": {fahrenheit, -40, 60, putSoil},
 	"air_c": {same, -60, 60, putAir}, "air_f": {fahrenheit, -60, 60, putAir},
@@ -133,7 +133,7 @@ var skyColumns = map[string]skyColumn{
 	"snow_cm": {times(0.01), 0, 20, putSnow}, "snow_in": {times(inch), 0, 20, putSnow},
 }
 
-// ReadSkies reads a table of days, the columns of docs/weather.md.
+// ReadSkies parses a table of days with the columns of docs/weather.md.
 func ReadSkies(from io.Reader) (calendar.Skies, error) {
 	days := map[quantity.Day]calendar.Sky{}
 	if err := readSkies(from, days); err != nil {
@@ -146,7 +146,7 @@ func ReadSkies(from io.Reader) (calendar.Skies, error) {
 	return out, nil
 }
 
-// readSkies reads one file into the days; an empty cell is not known.
+// readSkies parses one file into days; an empty cell is unknown.
 func readSkies(from io.Reader, days map[quantity.Day]calendar.Sky) error {
 	r := csv.NewReader(from)
 	r.TrimLeadingSpace = true

@@ -13,28 +13,27 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Stock is a batch with its kind, what it is worth, what is left of it and what is
-// planned from it.
+// Stock is a batch with its kind, its effect, what is left and what is planned from it.
 type Stock struct {
 	garden.Stock
-	// Of is the batch as agronomy has it, Worth what it does.
+	// Of is the batch for package material, Worth its effect.
 	Of    material.Batch
 	Worth material.Worth
-	// Planned is what open applications take of it.
+	// Planned is the mass that open applications need.
 	Planned quantity.Mass
-	// Coming is what its fires would add by Until if they went on as they have this winter;
-	// 0 where too few were logged to tell.
+	// Coming is the ash that this winter's fires will add by Until at the same pace; 0 if too few
+	// were logged.
 	Coming quantity.Mass
 	Until  quantity.Day
-	// Wild is the run of its vinegar test that was left out, -1 for none.
+	// Wild is the index of the run left out of its vinegar test, -1 for none.
 	Wild int
 }
 
 // Ash reports whether it is a bin of ash.
 func (s Stock) Ash() bool { return s.Of.Family == material.Ash }
 
-// Short returns what open applications want beyond what is left; 0 where there is enough or nobody
-// knows how much there is.
+// Short returns what open applications need beyond what is left; 0 if there is enough or the stock
+// is unknown.
 func (s Stock) Short() quantity.Mass {
 	if s.Left == nil {
 		return 0
@@ -42,42 +41,42 @@ func (s Stock) Short() quantity.Mass {
 	return max(0, s.Planned-*s.Left)
 }
 
-// Buy is something that the open applications want and that is not there.
+// Buy is a material that open applications need and that is missing.
 type Buy struct {
 	What material.Material
-	// Batch is the bag that more of it would be; nil where none stands there.
+	// Batch is the batch to buy more of; nil if none is in stock.
 	Batch *Stock
 	Need  quantity.Mass
-	// Bags is how many whole ones that is; 0 where nobody knows what a bag holds.
+	// Bags is the number of whole bags; 0 if a bag's size is unknown.
 	Bags int
-	// Amount is what they hold, or Need itself; Cost nil where no price is known.
+	// Amount is their content, or Need itself; Cost is nil without a price.
 	Amount quantity.Mass
 	Cost   *float64
-	// Beds are those that want it, with how much.
+	// Beds are the beds that need it, with amounts.
 	Beds []BedNeed
 }
 
-// BedNeed is what one bed's open applications take.
+// BedNeed is the mass that one bed's open applications need.
 type BedNeed struct {
 	Bed    string
 	Amount quantity.Mass
 	Cost   *float64
 }
 
-// Shed is all that is on hand on a day.
+// Shed is everything in stock on a day.
 type Shed struct {
 	Garden garden.Garden
 	Stock  []Stock
 	Buys   []Buy
-	// Cost is of all that is to be bought and has a price; Unpriced what has none.
+	// Cost is the total of purchases with a price; Unpriced are the others.
 	Cost     float64
 	Unpriced int
-	// Saved is what the limestone would cost that the planned ash stands in for, by the
-	// cheapest lime with a price; nil where none has one or no ash is planned.
+	// Saved is the price of the limestone that the planned ash replaces, by the cheapest priced
+	// lime; nil without a price or planned ash.
 	Saved *float64
 }
 
-// Ash returns how much ash may be applied to beds and in how many bins it is, and how much may not.
+// Ash returns how much usable ash there is and in how many bins, and how much is barred.
 func (s *Shed) Ash() (ash, barred quantity.Mass, bins int) {
 	for i := range s.Stock {
 		switch x := &s.Stock[i]; {
@@ -130,8 +129,7 @@ func bedNames(beds []garden.Bed) map[int64]string {
 	return out
 }
 
-// stock joins the batches that stand there with what is planned from each; ash first,
-// then by name.
+// stock adds what is planned to each batch; ash first, then by name.
 func (s *Shed) stock(all []garden.Stock, tasks []garden.Task) {
 	planned := map[int64]quantity.Mass{}
 	for _, t := range tasks {
@@ -159,9 +157,8 @@ func (s *Shed) stock(all []garden.Stock, tasks []garden.Task) {
 	})
 }
 
-// buys are what the open applications want beyond what is there: a row for each batch, or for a
-// kind that is not there. A go that was planned of a kind takes a batch of it that came
-// since.
+// buys returns what open applications need beyond the stock: a row for each batch, or for a kind
+// without a batch. An application planned by kind uses a batch of that kind acquired since.
 func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
 	type key struct {
 		kind  material.Kind
@@ -172,7 +169,7 @@ func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
 	for _, t := range tasks {
 		m, ok := material.Find(t.What)
 		if t.Kind != garden.TaskApplication || !ok || m.Family == material.Ash || t.Step == bedprep.Organic {
-			continue // ash is not bought, and what the heap and the stable give neither
+			continue // ash, compost and manure are not bought
 		}
 		k := key{kind: t.What}
 		if x := s.find(t); x != nil {
@@ -206,7 +203,7 @@ func (s *Shed) buys(tasks []garden.Task, beds map[int64]string) {
 	}
 }
 
-// fires returns what the fires of this winter would add to each bin by its end.
+// fires computes what this winter's fires will add to each bin.
 func (s *Shed) fires(moves []garden.Movement, today quantity.Day) {
 	from, end := winter(s.Garden.Hemisphere, today)
 	for i := range s.Stock {
@@ -227,8 +224,8 @@ func (s *Shed) fires(moves []garden.Movement, today quantity.Day) {
 	}
 }
 
-// winter returns the heating season that a day lies in, or the last: it ends where spring begins,
-// on the first of March or of September.
+// winter returns the current or last heating season: it ends where spring begins, on 1 March or 1
+// September.
 func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
 	begin, last := time.October, time.March
 	if hemisphere == soil.South {
@@ -244,7 +241,7 @@ func winter(hemisphere string, today quantity.Day) (from, end quantity.Day) {
 	return from, end
 }
 
-// find returns the batch that an application is from, else one of its kind.
+// find returns an application's batch, else one of its kind.
 func (s *Shed) find(t garden.Task) *Stock {
 	for i := range s.Stock {
 		if x := &s.Stock[i]; t.BatchID != nil && x.ID == *t.BatchID || t.BatchID == nil && x.Kind == t.What {
@@ -254,7 +251,7 @@ func (s *Shed) find(t garden.Task) *Stock {
 	return nil
 }
 
-// bags rounds a need up to whole bags, and says what they cost.
+// bags rounds a need up to whole bags and sets their cost.
 func (b *Buy) bags() {
 	b.Amount = b.Need
 	if b.Batch == nil {
@@ -270,7 +267,7 @@ func (b *Buy) bags() {
 	}
 }
 
-// shares returns which beds want it: each its part of what is to be bought, by what it takes.
+// shares divides the purchase among the beds by their needs.
 func (b *Buy) shares(tasks []garden.Task, beds map[int64]string) {
 	var sum quantity.Mass
 	for _, t := range tasks {
@@ -294,7 +291,7 @@ func (b *Buy) shares(tasks []garden.Task, beds map[int64]string) {
 	}
 }
 
-// saved computes the lime that planned ash stands in for.
+// saved computes the lime that planned ash replaces.
 func (s *Shed) saved(tasks []garden.Task) {
 	perGram := math.Inf(1) // of pure lime
 	for _, x := range s.Stock {
@@ -314,7 +311,7 @@ func (s *Shed) saved(tasks []garden.Task) {
 	}
 }
 
-// Batch returns one of the shelf.
+// Batch returns a batch.
 func (svc Service) Batch(ctx context.Context, id int64) (b garden.Batch, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		b, err = garden.Get[garden.Batch](r, id)
@@ -323,7 +320,7 @@ func (svc Service) Batch(ctx context.Context, id int64) (b garden.Batch, err err
 	return b, err
 }
 
-// Moves returns what is left of a batch, and what came and went, oldest first.
+// Moves returns what is left of a batch and its movements, oldest first.
 func (svc Service) Moves(ctx context.Context, id int64) (left *quantity.Mass, moves []garden.Movement, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if moves, err = garden.Where[garden.Movement](r, "batch_id", id); err != nil {

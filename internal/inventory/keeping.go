@@ -11,10 +11,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Set puts a batch on the shelf, or changes the one whose ID it carries.
+// Set adds a batch, or changes the one with its ID.
 func (svc Service) Set(ctx context.Context, a garden.Actor, b garden.Batch) (garden.Receipt, error) {
 	b.Name = strings.TrimSpace(b.Name)
-	if err := told(b, a.Today); err != nil {
+	if err := checkBatch(b, a.Today); err != nil {
 		return garden.Receipt{}, err
 	}
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -25,14 +25,14 @@ func (svc Service) Set(ctx context.Context, a garden.Actor, b garden.Batch) (gar
 		if err != nil {
 			return "", err
 		}
-		// What it is is kept: what came and went, and what it was entered with.
+		// Movements and the initial amount stay unchanged.
 		b.OnHand, b.Gone = was.OnHand, was.Gone
 		return "Changed " + text.Lower(b.Name), tx.Update(&b)
 	})
 }
 
-// told returns what is wrong with what is reported of a batch, by field.
-func told(b garden.Batch, today quantity.Day) error {
+// checkBatch validates a batch, by field.
+func checkBatch(b garden.Batch, today quantity.Day) error {
 	f := garden.Faults{}
 	if m, ok := material.Find(b.Kind); ok && m.Family == material.Ash && b.Source == "" {
 		f["source"] = "say what went into the fire: nothing of it may be guessed"
@@ -46,7 +46,7 @@ func told(b garden.Batch, today quantity.Day) error {
 	return garden.CheckBatch(b)
 }
 
-// Move notes what came to a batch, left it, or what it weighs now.
+// Move records an addition to a batch, a withdrawal, or a weighing.
 func (svc Service) Move(ctx context.Context, a garden.Actor, m garden.Movement) (garden.Receipt, error) {
 	f := garden.Faults{}
 	switch {
@@ -86,7 +86,7 @@ func (svc Service) Move(ctx context.Context, a garden.Actor, m garden.Movement) 
 	})
 }
 
-// enough reports when more is to leave a batch than there is of it.
+// enough returns a fault when more is withdrawn than is left.
 func enough(tx garden.Reader, batch int64, amount quantity.Mass, u text.Units) error {
 	all, err := garden.Shelf(tx)
 	if err != nil {
@@ -100,8 +100,8 @@ func enough(tx garden.Reader, batch int64, amount quantity.Mass, u text.Units) e
 	return nil
 }
 
-// Drop takes a batch off the shelf: what was never used goes for good, the rest stays
-// in the records from which its applications came. What goes are planned from stays.
+// Drop removes a batch from the shelf: an unused one is deleted, another stays in the records of
+// its applications. Planned applications stay.
 func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Batch](tx, id)
@@ -135,13 +135,13 @@ func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) 
 	})
 }
 
-// Part is what goes into a mix of one batch; nil is all of it.
+// Part is the amount of one batch in a mix; nil is all of it.
 type Part struct {
 	Batch  int64
 	Amount *quantity.Mass
 }
 
-// Mix tips batches of ash together: a batch of its own, that is what its parts are.
+// Mix mixes batches of ash into a new one.
 func (svc Service) Mix(ctx context.Context, a garden.Actor, name string, parts []Part) (garden.Receipt, error) {
 	if len(parts) < 2 {
 		return garden.Receipt{}, garden.Faults{"mix": "choose two bins or more to tip together"}
@@ -178,7 +178,7 @@ func (svc Service) Mix(ctx context.Context, a garden.Actor, name string, parts [
 	})
 }
 
-// part returns a batch of a mix with how much of it goes in.
+// part returns a batch of a mix with its amount.
 func part(all []garden.Stock, p Part) (b garden.Stock, took quantity.Mass, err error) {
 	for _, x := range all {
 		if x.ID != p.Batch {
@@ -200,7 +200,7 @@ func part(all []garden.Stock, p Part) (b garden.Stock, took quantity.Mass, err e
 	return b, 0, garden.ErrMissing
 }
 
-// batchOf returns a record of what agronomy says of a batch.
+// batchOf converts a material.Batch to a record.
 func batchOf(b material.Batch) garden.Batch {
 	return garden.Batch{Kind: b.Kind, CCE: b.Measured, K2O: b.Potash, Condition: b.Condition, Source: b.Source, Burnt: b.Burnt,
 		Embers: b.Embers, Walnut: b.Walnut, Charcoal: b.Charcoal}

@@ -1,5 +1,4 @@
-// Package inventory manages bags and bins: what is on hand, what came and went, what is
-// planned from them, and what is to be bought.
+// Package inventory manages bags and bins: stock, movements, planned use, and purchases.
 package inventory
 
 import "zephyrfield/internal/garden"
@@ -11,7 +10,7 @@ type Service struct{ Store garden.Store }
 type (
 	Reader interface {
 		garden.Reader
-		// Used reports whether a batch was ever put on, planned or moved.
+		// Used reports whether a batch was ever applied, planned or moved.
 		Used(batch int64) (bool, error)
 	}
 	Tx interface {

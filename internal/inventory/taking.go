@@ -12,17 +12,16 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Incoming is a line of a table of the shelf: its number, what it is called, and what it
-// puts over a batch.
+// Incoming is a line of an imported table of the shelf: its number, its batch, and the changed
+// fields.
 type Incoming struct {
 	Line int
 	Name string
 	Onto func(*garden.Stock) error
 }
 
-// Import takes a table of the shelf in: what stands there by the same name is changed, what
-// does not is put there, and other weights are weighings. All of it, or nothing: faults
-// stand at "file".
+// Import imports a table of the shelf, all or nothing: known names are changed, others added, and
+// differing weights are weighings. Faults are at "file".
 func (svc Service) Import(ctx context.Context, a garden.Actor, lines []Incoming) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.Shelf(tx)
@@ -54,7 +53,7 @@ func (svc Service) Import(ctx context.Context, a garden.Actor, lines []Incoming)
 	})
 }
 
-// atLine says in one sentence what is wrong with a line.
+// atLine adds the line number to a fault.
 func atLine(line int, err error) error {
 	var f garden.Faults
 	if errors.As(err, &f) {
@@ -65,14 +64,14 @@ func atLine(line int, err error) error {
 	return garden.Faults{"file": fmt.Sprintf("line %d: %v", line, err)}
 }
 
-// alike reports whether two batches say the same.
+// alike reports whether two batches are equal.
 func alike(a, b garden.Batch) bool {
 	x, errX := json.Marshal(a)
 	y, errY := json.Marshal(b)
 	return errX == nil && errY == nil && bytes.Equal(x, y)
 }
 
-// takeLine takes one line in, and reports whether it changed anything.
+// takeLine imports one line and reports whether it changed anything.
 func takeLine(tx Tx, a garden.Actor, l Incoming, byName map[string]garden.Stock) (int, error) {
 	was, stands := byName[l.Name]
 	now := was
@@ -80,7 +79,7 @@ func takeLine(tx Tx, a garden.Actor, l Incoming, byName map[string]garden.Stock)
 		return 0, err
 	}
 	left := now.Left
-	if err := told(now.Batch, a.Today); err != nil {
+	if err := checkBatch(now.Batch, a.Today); err != nil {
 		return 0, err
 	}
 	if !stands {

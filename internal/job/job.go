@@ -1,5 +1,5 @@
-// Package job runs long work beside the pages: one job at a time under each name, with its
-// progress, cancelled when the program stops, its end remembered over a restart.
+// Package job runs long work in the background: one job at a time per name, with progress,
+// cancelled on shutdown, its outcome remembered across restarts.
 package job
 
 import (
@@ -9,13 +9,13 @@ import (
 	"time"
 )
 
-// States of a job.
+// The states of a job.
 const (
 	Running = "running"
 	Done    = "done"
 	Failed  = "failed"
-	// CutOff is one that was under way when the program stopped. A job changes
-	// everything in one step or nothing: of one that was cut off nothing is left.
+	// CutOff is a job that a shutdown interrupted. A job changes everything in one step or nothing,
+	// so nothing of it is left.
 	CutOff = "cut-off"
 )
 
@@ -23,31 +23,32 @@ const (
 type Status struct {
 	Name  string `db:"name"`
 	State string `db:"state"`
-	// Step of Of are done.
+	// Step of Of steps are done.
 	Step int `db:"step"`
 	Of   int `db:"of"`
-	// Journal is the line of the journal that it led to; 0 for none.
+	// Journal is its journal entry; 0 for none.
 	Journal int64 `db:"journal_id"`
-	// Says is why it failed.
+	// Says is the reason of a failure.
 	Says string `db:"says"`
-	// At is when it began or ended, RFC 3339.
+	// At is when it started or ended, RFC 3339.
 	At string `db:"at"`
 }
 
-// Ended reports whether the job runs no more.
+// Ended reports whether the job has ended.
 func (s Status) Ended() bool { return s.State != Running }
 
-// Store keeps the state of jobs over a restart.
+// Store persists the state of jobs.
 type Store interface {
 	KeepJob(context.Context, Status) error
-	// Job is the last under a name; ok is false when there is none.
+	// Job returns the last job of a name; ok is false if there is none.
 	Job(ctx context.Context, name string) (s Status, ok bool, err error)
 	DropJob(ctx context.Context, name string) error
-	// CutOffJobs marks those that a stop cut off.
+	// CutOffJobs marks jobs that a shutdown interrupted.
 	CutOffJobs(context.Context) error
 }
 
-// Work is what a job does; tell reports its progress after each step. It returns early when its context ends.
+// Work is a job's function; tell reports its progress after each step. It returns early when its
+// context ends.
 type Work func(ctx context.Context, tell func(step int)) (journal int64, err error)
 
 // Runner runs jobs.
@@ -62,17 +63,17 @@ type Runner struct {
 	running map[string]*Status
 }
 
-// NewRunner makes a Runner. Jobs that ran when the program last stopped are marked as cut off.
+// NewRunner returns a Runner and marks interrupted jobs as cut off.
 func NewRunner(ctx context.Context, store Store, now func() time.Time) (*Runner, error) {
 	r := &Runner{store: store, now: now, running: map[string]*Status{}}
 	r.ctx, r.stop = context.WithCancel(context.WithoutCancel(ctx))
 	return r, store.CutOffJobs(ctx)
 }
 
-// ErrStopping is returned while the program stops.
+// ErrStopping is returned during shutdown.
 var ErrStopping = errors.New("the program is about to stop; nothing was begun")
 
-// Start runs a job of so many steps under a name, unless one runs under it already.
+// Start runs a job of so many steps under a name, unless one is running.
 func (r *Runner) Start(ctx context.Context, name string, of int, work Work) error {
 	s := &Status{Name: name, State: Running, Of: of, At: r.stamp()}
 	r.mu.Lock()
@@ -87,7 +88,7 @@ func (r *Runner) Start(ctx context.Context, name string, of int, work Work) erro
 	r.running[name] = s
 	r.wait.Add(1)
 	r.mu.Unlock()
-	// Others are found in the meantime: the file may be held by another job.
+	// The lock is not held: another job may hold the file.
 	if err := r.store.KeepJob(ctx, *s); err != nil {
 		r.mu.Lock()
 		delete(r.running, name)
@@ -115,8 +116,8 @@ func (r *Runner) run(s *Status, work Work) {
 	case err != nil:
 		end.State, end.Says = Failed, err.Error()
 	}
-	// The page is told what the file says; where that cannot be written it is reported all
-	// the same, as long as the program runs.
+	// Pages read the outcome from the file; if it cannot be written, the runner still reports it
+	// while the program runs.
 	err = r.store.KeepJob(context.WithoutCancel(r.ctx), end)
 	r.mu.Lock()
 	defer r.mu.Unlock()
@@ -127,13 +128,12 @@ func (r *Runner) run(s *Status, work Work) {
 	}
 }
 
-// Finder finds jobs that have ended: the store itself, or a view of it.
+// Finder finds ended jobs: the store, or a snapshot of it.
 type Finder interface {
 	Job(ctx context.Context, name string) (s Status, ok bool, err error)
 }
 
-// Find returns the state of the job under a name, that of an ended one from in; ok is false when there is
-// none.
+// Find returns the state of a name's job, of an ended one from in; ok is false if there is none.
 func (r *Runner) Find(ctx context.Context, in Finder, name string) (s Status, ok bool, err error) {
 	r.mu.Lock()
 	if at, ok := r.running[name]; ok {

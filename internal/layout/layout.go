@@ -14,8 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// SetPlace changes the garden's place and habits. g carries the version that
-// was read.
+// SetPlace changes the garden's place and defaults. g carries the version that was read.
 func (svc Service) SetPlace(ctx context.Context, a garden.Actor, g garden.Garden) (garden.Receipt, error) {
 	g.Name = strings.TrimSpace(g.Name)
 	if err := garden.CheckPlace(g); err != nil {
@@ -31,8 +30,7 @@ func (svc Service) SetPlace(ctx context.Context, a garden.Actor, g garden.Garden
 	})
 }
 
-// SetDays says on which days the gardener works: days of the week, Sunday is 0, none for all,
-// and stretches without work.
+// SetDays sets the working days: weekdays, Sunday is 0, none for all, and stretches without work.
 func (svc Service) SetDays(ctx context.Context, a garden.Actor, version int64, week garden.Figures,
 	away garden.Stretches) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -61,14 +59,13 @@ func (svc Service) EditBed(ctx context.Context, a garden.Actor, b garden.Bed) (g
 		if err != nil {
 			return "", err
 		}
-		// What the form does not hold stays as it was.
+		// Fields that the form does not have stay unchanged.
 		b.Retired = was.Retired
 		return "Changed " + b.Name, tx.Update(&b)
 	})
 }
 
-// Retire takes a bed off the plan; its history stays, and what is still to do
-// on it goes.
+// Retire takes a bed off the plan; its history stays, and its open tasks are deleted.
 func (svc Service) Retire(ctx context.Context, a garden.Actor, bed, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Bed](tx, bed)
@@ -111,7 +108,7 @@ func retire(tx Tx, a garden.Actor, b *garden.Bed) error {
 	return nil
 }
 
-// Teach returns from which day on a bed's retests teach; no day: all of them do.
+// Teach sets the day from which on a bed's retests teach; 0: all of them.
 func (svc Service) Teach(ctx context.Context, a garden.Actor, bed, version int64, from quantity.Day) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.Bed](tx, bed)
@@ -129,8 +126,7 @@ func (svc Service) Teach(ctx context.Context, a garden.Actor, bed, version int64
 	})
 }
 
-// AddPlanting puts a crop on a bed from a day on: together with what stands
-// there, or after it has been cleared for it.
+// AddPlanting adds a crop to a bed from a day on: together with what stands there, or replacing it.
 func (svc Service) AddPlanting(ctx context.Context, a garden.Actor, p garden.Planting, together bool) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return plant(tx, p, together) })
 }
@@ -157,7 +153,7 @@ func plant(tx Tx, p garden.Planting, together bool) (string, error) {
 	if together {
 		before = nil
 	} else if i := slices.IndexFunc(all, func(x garden.Planting) bool { return x.Sown > p.Sown }); i >= 0 && !c.Is(crop.Perennial) {
-		p.Cleared = all[i].Sown // what was to follow still does
+		p.Cleared = all[i].Sown // what was to follow still follows
 	}
 	for _, x := range before {
 		if x.Cleared = p.Sown; x.Cleared <= x.Sown {
@@ -171,7 +167,7 @@ func plant(tx Tx, p garden.Planting, together bool) (string, error) {
 	return fmt.Sprintf("%s on %s from %s", text.Capital(c.Name), b.Name, text.DayYear(p.Sown)), tx.Insert(&p)
 }
 
-// Clear notes when a crop was, or will be, off the bed; no day takes that back.
+// Clear sets the day on which a crop was, or will be, off the bed; 0 unsets it.
 func (svc Service) Clear(ctx context.Context, a garden.Actor, planting, version int64, day quantity.Day) (garden.Receipt, int64, error) {
 	var bed int64
 	r, err := garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -199,8 +195,7 @@ func (svc Service) Clear(ctx context.Context, a garden.Actor, planting, version 
 	return r, bed, err
 }
 
-// takeMarks takes the marks of a plan: those of a name that is known are drawn
-// again, the others are added.
+// takeMarks imports a plan's marks: known names are redrawn, others added.
 func takeMarks(tx garden.Tx, marks []garden.Mark) error {
 	all, err := garden.All[garden.Mark](tx)
 	if err != nil {
@@ -227,9 +222,8 @@ func takeMarks(tx garden.Tx, marks []garden.Mark) error {
 	return nil
 }
 
-// ImportPlan takes the shapes of a plan: beds of a name that is known are
-// reshaped, the others are added with usual soil; so are paths and walls. All
-// or nothing.
+// ImportPlan imports a plan's shapes, all or nothing: beds with known names are reshaped, others
+// added with default soil; likewise paths and walls.
 func (svc Service) ImportPlan(ctx context.Context, a garden.Actor, plan []garden.Bed, marks []garden.Mark) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Bed](tx)

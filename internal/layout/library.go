@@ -8,8 +8,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// SetCrop adds a crop, or changes one: Code names the crop that is changed, ""
-// a new one; Version is 0 for a row of the book that was not changed before.
+// SetCrop adds or changes a crop: Code is the changed crop, "" for a new one; Version is 0 for a
+// library row not changed before.
 func (svc Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop) (garden.Receipt, error) {
 	c.Name = strings.TrimSpace(c.Name)
 	fresh := c.Code == ""
@@ -43,8 +43,7 @@ func (svc Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop
 	})
 }
 
-// DropCrop takes a crop of the gardener's own out, or puts a row of the book
-// back as it was. A crop that grows or grew somewhere stays.
+// DropCrop deletes an own crop, or resets a library row. A crop that is or was planted stays.
 func (svc Service) DropCrop(ctx context.Context, a garden.Actor, code string, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		l, err := garden.LibraryOf(tx)

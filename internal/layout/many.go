@@ -14,14 +14,14 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// MostAtOnce is how many beds are added or changed at one press.
+// MostAtOnce is the largest number of beds added or changed at once.
 const MostAtOnce = 400
 
-// path is what is left between beds that are laid out in a row, m.
+// path is the gap between beds laid out in a row, m.
 const path = 0.5
 
-// Like adds beds like another, in a row across it with paths between, each where nothing
-// lies yet, with its crops to come; names are counted on.
+// Like adds copies of a bed with its coming crops, in a row across it with paths between, each at a
+// free place, with numbered names.
 func (svc Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, between float64) (last garden.Bed, r garden.Receipt,
 	err error) {
 	f := garden.Faults{}
@@ -74,11 +74,11 @@ func (svc Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, b
 	return last, r, err
 }
 
-// beside puts a bed across the one before it, as far on as nothing lies there.
+// beside places a bed across the one before it, far enough on to be free.
 func beside(b *garden.Bed, before garden.Bed, between float64, all []garden.Bed) {
 	low, high := before.Bounds()
 	step := func() { b.Y += high.Y - low.Y + between }
-	if high.Y-low.Y > high.X-low.X { // a bed that runs north lies beside the next
+	if high.Y-low.Y > high.X-low.X { // a bed that runs north has its neighbour to the east
 		step = func() { b.X += high.X - low.X + between }
 	}
 	for step(); slices.ContainsFunc(all, func(x garden.Bed) bool { return x.Retired == 0 && garden.Overlaps(*b, x) }); {
@@ -86,8 +86,8 @@ func beside(b *garden.Bed, before garden.Bed, between float64, all []garden.Bed)
 	}
 }
 
-// counted counts a name on until no bed has it: after Terrace 2 comes Terrace 3, after
-// Terrace comes Terrace 2.
+// counted returns the next free name: after Terrace 2 comes Terrace 3, after Terrace comes Terrace
+// 2.
 func counted(name string, beds []garden.Bed) string {
 	n, stem := 1, name
 	if i := strings.LastIndexFunc(name, func(r rune) bool { return r < '0' || r > '9' }); i < len(name)-1 {
@@ -106,8 +106,8 @@ func counted(name string, beds []garden.Bed) string {
 	}
 }
 
-// New is a bed of a table, with its crop; Line is where it stands in it, Placed whether the
-// table says where it lies.
+// New is a bed of an imported table, with its crop; Line is its line, Placed whether the table
+// gives its place.
 type New struct {
 	Line   int
 	Bed    garden.Bed
@@ -116,8 +116,8 @@ type New struct {
 	Placed bool
 }
 
-// AddTable adds the beds of a table: all of them, or none. Those of which nobody said where
-// they lie are laid out in a row, each part of the garden below what is there.
+// AddTable adds the beds of a table, all or none. Beds without a place are laid out in rows, each
+// part of the garden below what exists.
 func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Bed](tx)
@@ -155,14 +155,14 @@ func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (ga
 	})
 }
 
-// block is where the beds of a part of a table are laid out: in rows, once one row would be long beside its depth.
+// block is the area where a part's beds are laid out, in rows once one row would be too long.
 type block struct {
 	area, longest float64
 	begun         bool
 	low, high     garden.Point
 }
 
-// longRow is how many times as long as deep a block may be at the most.
+// longRow is the largest ratio of length to depth of a block.
 const longRow = 3
 
 func blocksOf(rows []New) map[string]*block {
@@ -188,7 +188,8 @@ func (k *block) holds(b garden.Bed) {
 	k.high.X, k.high.Y = max(k.high.X, high.X), max(k.high.Y, high.Y)
 }
 
-// wrap begins a new row where the bed would lie too far along this one: below it, or to the east of beds that run east.
+// wrap starts a new row if the bed would extend this one too far: below it, or to the east of beds
+// that run east.
 func (k *block) wrap(b *garden.Bed, all []garden.Bed) {
 	most := max(math.Sqrt(longRow*k.area), k.longest)
 	low, high := b.Bounds()
@@ -215,7 +216,7 @@ func addOne(tx Tx, b *garden.Bed, crp string, sown quantity.Day) error {
 	return tx.Insert(&garden.Planting{BedID: b.ID, Crop: crp, Sown: sown})
 }
 
-// atLine returns in which line of a table something is wrong.
+// atLine adds the line number to a fault.
 func atLine(line int, err error) error {
 	f, ok := err.(garden.Faults)
 	if !ok {
@@ -227,25 +228,25 @@ func atLine(line int, err error) error {
 	return err
 }
 
-// Change is what many beds are given at once; what is empty stays as it is.
+// Change is a change of many beds; empty fields stay.
 type Change struct {
 	Texture  soil.Texture
 	Depth    quantity.Depth
 	Worked   soil.Worked
 	FreeLime soil.FreeLime
-	// Part is where they lie, told where SetPart is set.
+	// Part is their part of the garden, used if SetPart is set.
 	Part    string
 	SetPart bool
-	// Crop follows what stands there, from Sown on.
+	// Crop follows the standing crop, from Sown on.
 	Crop   string
 	Sown   quantity.Day
 	Retire bool
 }
 
-// zero reports whether nothing is changed.
+// zero reports whether nothing changes.
 func (c *Change) zero() bool { return *c == Change{Sown: c.Sown} }
 
-// ChangeMany changes beds at once: all of them, or none.
+// ChangeMany changes many beds, all or none.
 func (svc Service) ChangeMany(ctx context.Context, a garden.Actor, beds []int64, c Change) (garden.Receipt, error) {
 	switch {
 	case len(beds) == 0:
@@ -278,7 +279,7 @@ func (c *Change) apply(tx Tx, a garden.Actor, b *garden.Bed) error {
 	}
 	was := *b
 	if c.Texture != "" {
-		// What a jar or a hand found is no more how it is known.
+		// The texture is no longer the result of a jar or hand test.
 		b.Texture, b.TextureBy, b.Jar, b.Clay = c.Texture, "", nil, nil
 	}
 	if c.Depth != 0 {
@@ -308,7 +309,7 @@ func (c *Change) apply(tx Tx, a garden.Actor, b *garden.Bed) error {
 	return err
 }
 
-// same reports whether nothing of what Change gives was changed.
+// same reports whether a Change left a bed as it was.
 func same(a, b garden.Bed) bool {
 	return a.Texture == b.Texture && a.TextureBy == b.TextureBy && a.Depth == b.Depth && a.Worked == b.Worked && a.FreeLime == b.FreeLime &&
 		a.Part == b.Part

@@ -8,7 +8,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// SetMark adds a mark, or changes the one whose ID it carries.
+// SetMark adds a mark, or changes the one with its ID.
 func (svc Service) SetMark(ctx context.Context, a garden.Actor, m garden.Mark) (garden.Receipt, error) {
 	m.Name = strings.TrimSpace(m.Name)
 	if err := garden.CheckMark(m).OrNil(); err != nil {
@@ -22,7 +22,7 @@ func (svc Service) SetMark(ctx context.Context, a garden.Actor, m garden.Mark) (
 	})
 }
 
-// DropMark takes a mark off the plan.
+// DropMark deletes a mark.
 func (svc Service) DropMark(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Mark](tx)

@@ -1,5 +1,4 @@
-// Package layout changes the garden's settings, its beds with their crops, the crop library,
-// and the marks on the plan.
+// Package layout changes the garden's settings, beds, crops, crop library, and marks on the plan.
 package layout
 
 import (
@@ -13,7 +12,7 @@ type Service struct{ Store garden.Store }
 type (
 	Reader interface {
 		garden.Reader
-		// CropUsed is how many plantings call a crop by its code.
+		// CropUsed returns the number of plantings of a crop.
 		CropUsed(code string) (int, error)
 	}
 	Tx interface {

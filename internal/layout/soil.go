@@ -10,13 +10,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Soil is what was measured of the soil's temperature, newest first.
+// Soil is the measured soil temperatures, newest first.
 type Soil struct {
 	Garden garden.Garden
 	Days   []garden.SoilDay
 }
 
-// Soil reads it.
+// Soil returns them.
 func (svc Service) Soil(ctx context.Context) (s Soil, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if s.Garden, err = r.Garden(); err != nil {
@@ -29,9 +29,9 @@ func (svc Service) Soil(ctx context.Context) (s Soil, err error) {
 	return s, err
 }
 
-// ImportSoil takes soil temperatures: a day that is there already is put right, one that says the same
-// is left. What a gardener measured is not gone over by a source. Where nothing is new,
-// nothing is changed, and n is 0.
+// ImportSoil imports soil temperatures: existing days are corrected, equal ones skipped, and values
+// typed by the gardener are not overwritten by a source. n is the number of changes; with 0 nothing
+// is written.
 func (svc Service) ImportSoil(ctx context.Context, a garden.Actor, days []garden.SoilDay) (n int, r garden.Receipt, err error) {
 	for _, d := range days {
 		if err := garden.CheckSoilDay(d, a.Today).OrNil(); err != nil {
@@ -76,7 +76,7 @@ func tookSoil(fresh []garden.SoilDay) string {
 		text.DayYear(last))
 }
 
-// fresh returns the days that say something new.
+// fresh returns the days with a new value.
 func (svc Service) fresh(ctx context.Context, days []garden.SoilDay) (out []garden.SoilDay, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { out, err = freshIn(r, days); return err })
 	return out, err
@@ -98,12 +98,12 @@ func freshIn(r garden.Reader, days []garden.SoilDay) (out []garden.SoilDay, err 
 		}
 		d.Meta = was.Meta
 		out = append(out, d)
-		had[d.Day] = d // a day told twice: the last holds
+		had[d.Day] = d // of a repeated day the last value counts
 	}
 	return distinctDays(out), nil
 }
 
-// distinctDays keeps the last word on each day.
+// distinctDays keeps the last value of each day.
 func distinctDays(days []garden.SoilDay) (out []garden.SoilDay) {
 	for i, x := range days {
 		if !slices.ContainsFunc(days[i+1:], func(y garden.SoilDay) bool { return y.Day == x.Day }) {
@@ -113,7 +113,7 @@ func distinctDays(days []garden.SoilDay) (out []garden.SoilDay) {
 	return out
 }
 
-// DropSoil takes one out.
+// DropSoil deletes one.
 func (svc Service) DropSoil(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		x, err := garden.Get[garden.SoilDay](tx, id)

@@ -1,4 +1,4 @@
-// Package observation records symptoms seen on a bed, with a photograph where there is one.
+// Package observation records symptoms seen on a bed, optionally with a photograph.
 package observation
 
 import (
@@ -6,7 +6,7 @@ import (
 	"context"
 	"image"
 	"image/jpeg"
-	_ "image/png" // what a phone or a screen may send
+	_ "image/png" // accepted uploads
 	"strings"
 
 	"golang.org/x/image/draw"
@@ -24,8 +24,8 @@ type Service struct{ Store garden.Store }
 type (
 	Reader interface {
 		garden.Reader
-		// Found are what readings that stand told, from a day on; bed 0: of all beds on which
-		// something was seen.
+		// Found returns the measured values of valid readings from a day on; bed 0: of all beds
+		// with observations.
 		Found(bed int64, from string) ([]garden.Found, error)
 	}
 	Tx interface {
@@ -34,16 +34,14 @@ type (
 	}
 )
 
-// mostSide is how long the longer side of a kept picture is at most, mostPixels what is
-// looked at at all.
+// mostSide is the largest side of a stored picture, mostPixels the largest picture that is decoded.
 const (
 	mostSide   = 1000
 	mostPixels = 60_000_000
 	quality    = 72
 )
 
-// Small makes a picture small enough to keep: no larger than it has to be, and without
-// what a camera writes into it, such as the place.
+// Small scales a picture down for storage and drops its metadata, such as the place.
 func Small(raw []byte) ([]byte, error) {
 	wrong := garden.Faults{"photo": "that is no photograph that can be read here; JPEG or PNG is needed"}
 	head, _, err := image.DecodeConfig(bytes.NewReader(raw))
@@ -67,7 +65,7 @@ func Small(raw []byte) ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-// Note notes what was seen, with its picture where there is one.
+// Note records an observation, with its picture if there is one.
 func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observation, photo []byte) (garden.Receipt, error) {
 	s.Note, s.Pictured = strings.TrimSpace(s.Note), photo != nil
 	f := garden.Faults{}
@@ -110,7 +108,7 @@ func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observatio
 	})
 }
 
-// Forget takes a sight off the record, with its picture.
+// Forget deletes an observation with its picture.
 func (svc Service) Forget(ctx context.Context, a garden.Actor, id, version int64) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := garden.Get[garden.Observation](tx, id)
@@ -131,14 +129,14 @@ func (svc Service) Forget(ctx context.Context, a garden.Actor, id, version int64
 	})
 }
 
-// Observed is a sight with what it asks.
+// Observed is an observation with what it asks for.
 type Observed struct {
 	garden.Observation
-	// Open is set while nothing has answered it.
+	// Open is set until a reading answers it.
 	Open bool
 }
 
-// OfBed returns the sights of a bed up to a day, newest first.
+// OfBed returns a bed's observations up to a day, newest first.
 func (svc Service) OfBed(ctx context.Context, bed int64, today quantity.Day) (out []Observed, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		out, err = ofBed(r, bed, today)
@@ -164,8 +162,8 @@ func ofBed(r Reader, bed int64, today quantity.Day) (out []Observed, err error) 
 	return out, nil
 }
 
-// foundSince returns what was read of a bed, or of all for 0, while a sight of today could still be
-// a question, by bed.
+// foundSince returns, by bed, the readings since the oldest observation that can still be open; bed
+// 0: all beds.
 func foundSince(r Reader, bed int64, today quantity.Day) (map[int64][]garden.Found, error) {
 	all, err := r.Found(bed, (today - symptom.Fresh).String())
 	of := map[int64][]garden.Found{}
@@ -175,7 +173,7 @@ func foundSince(r Reader, bed int64, today quantity.Day) (map[int64][]garden.Fou
 	return of, err
 }
 
-// open reports whether a sight is still a question.
+// open reports whether an observation is still a question.
 func open(s garden.Observation, found map[int64][]garden.Found, today quantity.Day) bool {
 	x, ok := symptom.Find(s.Sign)
 	if !ok || today-s.Day > symptom.Fresh {
@@ -189,8 +187,8 @@ func open(s garden.Observation, found map[int64][]garden.Found, today quantity.D
 	return true
 }
 
-// Asks returns the beds that something is still asked of, with the newest sight of each: the
-// questions for the next round.
+// Asks returns the beds with open observations, with the newest of each: the questions for the next
+// round.
 func (svc Service) Asks(ctx context.Context, today quantity.Day) (asks map[int64]garden.Observation, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		asks, err = asksOn(r, today)
@@ -217,7 +215,7 @@ func asksOn(r Reader, today quantity.Day) (map[int64]garden.Observation, error) 
 	return asks, nil
 }
 
-// Photo returns the picture of a sight.
+// Photo returns an observation's picture.
 func (svc Service) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		p, err := garden.One[garden.Photo](r, "sight_id", sight)

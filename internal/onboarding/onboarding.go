@@ -1,5 +1,5 @@
-// Package onboarding sets an empty garden up in three steps: the place, a bed, and a first
-// reading with what is at hand, ending on a first dose.
+// Package onboarding sets up an empty garden in three steps: the place, a bed, and a first reading
+// with the materials at hand, ending on a first dose.
 package onboarding
 
 import (
@@ -15,21 +15,21 @@ import (
 	"zephyrfield/internal/readings"
 )
 
-// Service sets an empty garden up.
+// Service sets up an empty garden.
 type Service struct{ Store garden.Store }
 
-// Tx is what the store is asked here.
+// Tx is the set of queries and changes that this package needs of a store.
 type Tx interface{ readings.Tx }
 
-// Have is something that a beginner may have at hand.
+// Have is a material that a beginner may have at hand.
 type Have struct {
 	ID, Name string
 	kind     material.Kind
-	// bag is what a bag of it holds; 0 where it is kept by the bucket.
+	// bag is the content of a bag; 0 if it comes by the bucket.
 	bag quantity.Mass
 }
 
-// Haves are what most gardeners have, the usual one first.
+// Haves are the materials most gardeners have, the usual one first.
 var Haves = []Have{
 	{"lime", "Garden lime", material.CalciticLime, 20_000},
 	{"ash", "Wood ash", material.UnknownAsh, 0},
@@ -38,14 +38,13 @@ var Haves = []Have{
 // Bagged reports whether it comes in bags.
 func (h *Have) Bagged() bool { return h.bag > 0 }
 
-// Bag returns what a bag holds where weights are read so.
+// Bag returns a bag's content in a unit.
 func (h *Have) Bag(in text.Scale) quantity.Mass { return quantity.Mass(in.Handy(float64(h.bag))) }
 
-// Ash reports whether it is ash, of which must be told what was burnt.
+// Ash reports whether it is ash, whose source must be asked for.
 func (h *Have) Ash() bool { return h.kind == material.UnknownAsh }
 
-// batch is it on the shelf. Ash of which nobody can tell that it was clean wood, and cold,
-// goes on no bed.
+// batch returns it as a batch. Ash that is not surely clean wood, and cold, is barred.
 func (h *Have) batch(clean bool, in text.Scale) garden.Batch {
 	b := garden.Batch{Name: h.Name, Kind: h.kind}
 	amount := h.Bag(in)
@@ -65,7 +64,7 @@ func (h *Have) batch(clean bool, in text.Scale) garden.Batch {
 	return b
 }
 
-// First takes the first reading in, with what is at hand: all of it, or nothing.
+// First adds the first reading and the materials at hand, all or nothing.
 func (svc Service) First(ctx context.Context, a garden.Actor, r garden.Reading, have []Have, clean bool) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		says, err := readings.Take(tx, a, r)
@@ -82,7 +81,7 @@ func (svc Service) First(ctx context.Context, a garden.Actor, r garden.Reading, 
 		}
 		for i := range have {
 			named := func(b garden.Batch) bool { return b.Name == have[i].Name && b.Gone == 0 }
-			if at := slices.IndexFunc(there, named); at >= 0 { // begun again: it stands there already
+			if at := slices.IndexFunc(there, named); at >= 0 { // a repeated start: it is already in stock
 				if err := stricter(tx, &there[at], have[i].Ash() && !clean); err != nil {
 					return "", err
 				}
@@ -101,8 +100,8 @@ func (svc Service) First(ctx context.Context, a garden.Actor, r garden.Reading, 
 	})
 }
 
-// stricter keeps a bin of ash off the beds, of which clean wood was reported before and is not
-// sure any more. What is barred is let on in the shed alone.
+// stricter bars a bin of ash that was entered as clean wood and is not sure any more. Only the shed
+// can unbar it.
 func stricter(tx Tx, b *garden.Batch, unsure bool) error {
 	if !unsure || b.Source != material.Clean {
 		return nil
@@ -111,10 +110,10 @@ func stricter(tx Tx, b *garden.Batch, unsure bool) error {
 	return tx.Update(b)
 }
 
-// When is how soon a crop goes in.
+// When is how soon a crop is sown or planted.
 type When string
 
-// Answers to when it is sown or planted.
+// The answers.
 const (
 	Grows When = "grows"
 	Soon  When = "soon"
@@ -124,21 +123,21 @@ const (
 // Whens lists them.
 var Whens = []When{Grows, Soon, Later}
 
-// How soon Soon is, and the least that Later is away.
+// How soon Soon is, and the least distance of Later.
 const (
 	soonDays  quantity.Day = 21
 	laterDays quantity.Day = 28
 )
 
-// Sown returns the day that a crop is computed to go in: what grows there now counts as sown today,
-// which is the strictest on ash and lime; later is the next usual last frost.
+// Sown returns the assumed day of sowing: a standing crop counts as sown today, which is strictest
+// on ash and lime; later is the next usual last frost.
 func (w When) Sown(weather soil.Weather, today quantity.Day) quantity.Day {
 	switch w {
 	case Soon:
 		return today + soonDays
 	case Later:
 		frost := weather.LastFrost
-		if frost.Month == 0 { // none to wait for
+		if frost.Month == 0 { // no frost
 			return today + laterDays
 		}
 		for y := today.Year(); ; y++ {

@@ -12,20 +12,21 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Outline is a bed's line in short.
+// Outline is a short form of a bed's forecast.
 type Outline struct {
 	State bedstate.State
-	// Back and Ahead are its level by half years, Back up to today and Ahead, the middle line alone, from today on; none where
-	// it was never read.
+	// Back and Ahead are its level by half years, Back up to today, and Ahead, the median alone,
+	// from today on; none without readings.
 	Back, Ahead []forecast.Spread
-	// Leaves is the month in which its median leaves its band; no day where it stays in it, or is out of it already.
+	// Leaves is the month in which the median leaves the band; 0 if it stays inside, or is outside
+	// already.
 	Leaves quantity.Day
 }
 
-// outlineYears are reported back and ahead.
+// outlineYears is its length in each direction.
 const outlineYears = 3
 
-// Outlines returns those of all beds on the plan, in the plan's order.
+// Outlines returns those of all beds on the plan, in order.
 func (svc Service) Outlines(ctx context.Context, today quantity.Day) (out []Outline, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		out, err = garden.Cached(r, outlineLists, today, func() ([]Outline, error) { return svc.outlines(r, today) })
@@ -34,13 +35,13 @@ func (svc Service) Outlines(ctx context.Context, today quantity.Day) (out []Outl
 	return out, err
 }
 
-// outlineLists are those of all beds on a day, pastLines what is behind each.
+// outlineLists caches all beds' outlines on a day, pastLines their past parts.
 var (
 	outlineLists = cache.Kind{Name: "outlines", Room: 2}
 	pastLines    = cache.Kind{Name: "past lines", Room: 1000}
 )
 
-// pastOn is what the line behind a bed is kept by.
+// pastOn is the cache key of a past part.
 type pastOn struct {
 	bed   int64
 	today quantity.Day
@@ -61,16 +62,16 @@ func (svc Service) outlines(r Reader, today quantity.Day) (out []Outline, err er
 		out[i].State = records[i].State
 		if records[i].Lesson != nil {
 			s := Forecast{Record: records[i], Garden: g, Today: today, Batches: batches}
-			out[i].tell(&s)
+			out[i].compute(&s)
 		}
 		svc.Work.one()
 	})
 	return out, nil
 }
 
-// tell forecasts a bed in short: behind today by what its readings said by then, which all that it rests on keeps; ahead by
-// the middle line of its forecast.
-func (o *Outline) tell(s *Forecast) {
+// compute fills the outline: its past filtered by the readings known at each time, cached by what
+// it depends on; its future from the median.
+func (o *Outline) compute(s *Forecast) {
 	model := s.Record.Lesson.Model()
 	var days []quantity.Day
 	for m := -12 * outlineYears; m <= 0; m += 6 {

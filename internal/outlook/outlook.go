@@ -1,5 +1,5 @@
-// Package outlook makes the forecast of a bed from its records: past readings with what was
-// expected of them, what was learned, and the years ahead with and without the plan.
+// Package outlook forecasts a bed from its records: past readings and their forecasts, what was
+// learned, and the years ahead with and without the plan.
 package outlook
 
 import (
@@ -14,65 +14,65 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Service makes forecasts and reports.
+// Service computes forecasts and reports.
 type Service struct {
 	Store garden.Store
-	// Work computes a large garden beside its pages; nil: within them.
+	// Work computes large gardens in the background; nil: within the request.
 	Work *Work
 }
 
-// Reader is what the store is asked here.
+// Reader is the set of queries that this package needs of a store.
 type Reader interface{ bedstate.Reader }
 
-// ErrNoReading is returned for a bed that has no reading with a pH.
+// ErrNoReading is returned for a bed without a reading with a pH.
 var ErrNoReading = errors.New("this bed has no reading with a pH yet")
 
-// Ahead is how far ahead a bed is forecast, months.
+// Ahead is the length of the forecast in months.
 const Ahead = 60
 
-// Forecast is a bed with where it has come from and where it goes.
+// Forecast is a bed's past and future.
 type Forecast struct {
 	Record bedstate.Record
 	Garden garden.Garden
 	Today  quantity.Day
-	// Batches are all that are known of, by number.
+	// Batches are all known batches, by number.
 	Batches map[int64]garden.Batch
-	// Model is the bed as it is forecast, Run with what is planned, Idle with nothing more put on.
+	// Model is the forecast's input, Run the result with planned work, Idle without.
 	Model     forecast.Model
 	Run, Idle forecast.Result
-	// K and KIdle are the same of its potassium, none where it was never read; Scale is what that is judged by.
+	// K and KIdle are the same for potassium, nil without readings; Scale has its bands.
 	K, KIdle []forecast.Spread
 	Scale    soil.PotassiumScale
 	KMoved   KMoved
 	Pulls    []forecast.Pull
 	Checks   []forecast.Check
-	// Moves are what moved it in the last year.
+	// Moves are the causes of last year's change.
 	Moves []forecast.Move
-	// Layers are those that it was read in, where they are a series.
+	// Layers are the layers read, if they form a series.
 	Layers []LayerLine
-	// Planned is how many applications that move pH are to come.
+	// Planned is the number of coming applications that move pH.
 	Planned int
 	record  forecast.Record
 }
 
-// LayerLine is a layer with its pH through the years.
+// LayerLine is a layer's pH over time.
 type LayerLine struct {
 	soil.Layer
 	PH []forecast.Spread
 }
 
-// KMoved is what came and went of potash between the first and the last reading of it, g K₂O/m² a year.
+// KMoved is the potash that came and went between the first and the last reading, g K₂O/m² a year.
 type KMoved struct {
 	First, Last      forecast.PotassiumReading
 	Brought, Carried float64
-	// Named is what of the change between the two readings that comes to, ppm.
+	// Named is the change that it explains, ppm.
 	Named float64
 }
 
-// Method returns the one that the bed is reported beside.
+// Method returns the lime method that the bed is compared with.
 func (s *Forecast) Method() soil.LimeMethod { return s.Record.Lesson.Method }
 
-// Bed reports the seasons of a bed; ErrNoReading where it has no reading with a pH.
+// Bed returns a bed's forecast; ErrNoReading without a reading with a pH.
 func (svc Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Forecast, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		s, err = garden.Cached(r, bedSeasons, seasonOn{bed, today}, func() (Forecast, error) { return read(r, bed, today) })
@@ -84,10 +84,10 @@ func (svc Service) Bed(ctx context.Context, bed int64, today quantity.Day) (s Fo
 	return s, err
 }
 
-// bedSeasons are the seasons of beds, as pages tell them.
+// bedSeasons caches forecasts.
 var bedSeasons = cache.Kind{Name: "seasons", Room: 32}
 
-// seasonOn is what a season is kept by.
+// seasonOn is their cache key.
 type seasonOn struct {
 	bed   int64
 	today quantity.Day
@@ -108,7 +108,7 @@ func read(r Reader, bed int64, today quantity.Day) (s Forecast, err error) {
 	return s, nil
 }
 
-// run runs the bed, with what is planned and without.
+// run computes the forecasts with and without planned work.
 func (s *Forecast) run() {
 	s.record = s.Record.Lesson.Record
 	s.record.Plan = s.plan()
@@ -125,7 +125,7 @@ func (s *Forecast) run() {
 	}
 	s.potassium(until)
 	layers, beds, err := s.record.Layers(s.Record.Lesson.Method, true)
-	if err != nil || len(beds) == 0 { // a method that the layers do not carry: the whole is reported alone
+	if err != nil || len(beds) == 0 { // the method does not apply to layers: only the whole is reported
 		return
 	}
 	for i, run := range forecast.RunLayers(beds, until) {
@@ -133,7 +133,7 @@ func (s *Forecast) run() {
 	}
 }
 
-// With forecasts the bed with other applications to come.
+// With forecasts the bed with other planned applications.
 func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.Result) {
 	rec := s.record
 	rec.Plan = plan
@@ -142,15 +142,15 @@ func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.R
 	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
 }
 
-// Planning returns the applications that are in the year, as a forecast takes them.
+// Planning returns the planned applications as input of a forecast.
 func (s *Forecast) Planning() []forecast.Application { return s.record.Plan }
 
-// plan returns the applications that are in the year.
+// plan returns the planned applications.
 func (s *Forecast) plan() []forecast.Application {
 	return s.Record.Coming(s.Garden, s.Batches, s.Today).Plan()
 }
 
-// Potassium is a bed's potassium through the years; no Line where it was never read.
+// Potassium is a bed's potassium over time; no Line without readings.
 type Potassium struct {
 	Reads []forecast.PotassiumReading
 	Line  []forecast.Spread
@@ -159,7 +159,8 @@ type Potassium struct {
 	rise  float64
 }
 
-// PotassiumOf reports it from a bed's record up to a day, with what is planned; day is one that its line is reported on too.
+// PotassiumOf computes it from a bed's record up to a day, with planned work; `day` is an
+// additional reported day.
 func PotassiumOf(b *bedstate.Record, g garden.Garden, plan []forecast.Application, today, day, until quantity.Day) (p Potassium) {
 	k := b.PotassiumRecord(g, today)
 	if k == nil {
@@ -180,7 +181,7 @@ func potassiumOf(rec *forecast.Record, day, until quantity.Day) (p Potassium) {
 	return p
 }
 
-// potassium forecasts it, and sums up what moved it.
+// potassium forecasts it and sums what changed it.
 func (s *Forecast) potassium(until quantity.Day) {
 	with := PotassiumOf(&s.Record, s.Garden, s.record.Plan, s.Today, s.Today, until)
 	idle := PotassiumOf(&s.Record, s.Garden, nil, s.Today, s.Today, until)

@@ -13,43 +13,43 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Report is a season of a garden's beds, complete enough to be shown to whoever has to be shown: what was read, what was applied
-// and of which batch, what was promised and what came of it, and what is to be done next.
+// Report is a complete account of a garden's season: readings, applications with their batches,
+// promises and their outcomes, and what is next.
 type Report struct {
 	Garden garden.Garden
 	Today  quantity.Day
 	Season string
-	// Seasons are those that there is anything of, the newest first.
+	// Seasons are those with any content, newest first.
 	Seasons []string
 	Beds    []BedReport
-	// Batches are all that are known of, by number.
+	// Batches are all known batches, by number.
 	Batches map[int64]garden.Batch
 }
 
-// BedReport is a bed in a report, each list in the order of its days.
+// BedReport is a bed in a report, each list in order of day.
 type BedReport struct {
 	Record   bedstate.Record
 	Readings []garden.Reading
 	Put      []ReportedApplication
-	// Sum is what all of it brought, g/m².
+	// Sum is the total supplied, g/m².
 	Sum    ledger.Brought
 	Checks []forecast.Check
 	Crops  []garden.Planting
-	// Next are the tasks that are open.
+	// Next are the open tasks.
 	Next []garden.Task
 }
 
-// ReportedApplication is something that was applied, with its batch and what it brought.
+// ReportedApplication is an application with its batch and what it supplied.
 type ReportedApplication struct {
 	garden.Application
 	Batch   *garden.Batch
 	Brought ledger.Brought
 }
 
-// Empty reports whether nothing is reported of the bed in the season.
+// Empty reports whether the season has nothing of the bed.
 func (b *BedReport) Empty() bool { return len(b.Readings)+len(b.Put)+len(b.Crops)+len(b.Next) == 0 }
 
-// Report makes the report of a season, "" for that of today, of one bed or of all (0).
+// Report returns the report of a season, "" for today's, of one bed or of all (0).
 func (svc Service) Report(ctx context.Context, season string, bed int64, today quantity.Day) (p Report, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		records, g, err := bedstate.ReadBeds(r, today)
@@ -84,7 +84,7 @@ func (p *Report) add(season string) {
 	}
 }
 
-// seasonsOf adds the seasons that a bed has anything of.
+// seasonsOf adds the seasons with anything of a bed.
 func (p *Report) seasonsOf(rec *bedstate.Record) {
 	for i := range rec.Readings {
 		p.add(applications.SeasonOf(rec.Readings[i].Date, p.Garden.Hemisphere))
@@ -94,7 +94,7 @@ func (p *Report) seasonsOf(rec *bedstate.Record) {
 	}
 }
 
-// in reports whether a day lies in the season, and is not to come.
+// in reports whether a day lies in the season, and not in the future.
 func (p *Report) in(d quantity.Day) bool {
 	return d <= p.Today && applications.SeasonOf(d, p.Garden.Hemisphere) == p.Season
 }

@@ -8,39 +8,39 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Try is what a bed would be given otherwise: goes to come, litres a square metre of the tap's water in a year, a crop each
-// year; what is nil stays as it is.
+// Try is a hypothetical treatment: planned applications, litres of tap water per square metre and
+// year, a yearly crop; nil fields stay as they are.
 type Try struct {
 	Plan   []forecast.Application
 	Litres *float64
 	Crop   *crop.Crop
 }
 
-// Tried is where that would bring it.
+// Tried is its outcome.
 type Tried struct {
 	PH, K []forecast.Spread
 }
 
-// atOnce acts on the day that it is put on.
+// atOnce reacts on the day of application.
 var atOnce = material.Reaction{}
 
-// surely is the uncertainty of a change that is made on purpose, in the logarithm.
+// surely is the standard deviation of a deliberate change, in the logarithm.
 const surely = 0.01
 
-// cropFrom and cropFor are when a crop of a try stands, from the first of the year on.
+// cropFrom and cropFor are the growing time of a hypothetical crop, from the first of the year.
 const (
 	cropFrom quantity.Day = 120
 	cropFor  quantity.Day = 160
 )
 
-// Try forecasts the bed as it would be given otherwise.
+// Try forecasts the bed under a hypothetical treatment.
 func (s *Forecast) Try(t Try) (out Tried) {
 	rec := s.record
 	rec.Plan = t.Plan
 	until := s.Today.AddMonths(Ahead)
 	b := s.Record.Lesson.Planned(&rec)
 	b.Others = s.Record.Lesson.Model().Others
-	for i := range t.Plan { // what comes slowly of a feed is no application, and no pull of the years that were
+	for i := range t.Plan { // the slow effect of a feed is neither an application nor a past pull
 		if p := &t.Plan[i]; p.Drift() != 0 {
 			b.Additions = append(b.Additions, forecast.Addition{Date: p.Date, CaCO3: float64(p.Drift()), Reacts: atOnce, Batch: "feeds",
 				StrengthSD: surely})
@@ -68,7 +68,7 @@ func (s *Forecast) Try(t Try) (out Tried) {
 	return out
 }
 
-// otherwise returns how much more than now would pull the bed, g CaCO₃/m² a year.
+// otherwise returns the change of drift, g CaCO₃/m² a year.
 func (s *Forecast) otherwise(t *Try) (more float64) {
 	rec := s.record
 	for _, p := range s.Pulls {

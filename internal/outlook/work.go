@@ -8,26 +8,27 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Work is what is computed of a large garden while its pages go on.
+// Work is a background computation for a large garden.
 type Work struct {
-	// Store is what it reads: the page's own view of it ends with the page.
+	// Store is read by the work; the page's own snapshot ends with the page.
 	Store garden.Store
 
 	mu      sync.Mutex
 	running bool
-	// Done and Total are how far it has come, in beds.
+	// done and total are the progress in beds.
 	done, total int
 	wait        sync.WaitGroup
 }
 
-// manyBeds is from how many beds on their lines are computed in the background: a hundred take a third of a second.
+// manyBeds is the number of beds from which outlines are computed in the background: a hundred take
+// a third of a second.
 const manyBeds = 100
 
-// Progress is how far the lines of all beds have come.
+// Progress is how many beds' outlines are computed.
 type Progress struct{ Done, Total int }
 
-// Ready returns the outlines of all beds where they are at hand or soon computed; else it begins to
-// compute them beside, and tells how far that has come.
+// Ready returns the outlines of all beds if cached or quick to compute; otherwise it starts the
+// background work and returns its progress.
 func (svc Service) Ready(ctx context.Context, today quantity.Day) (out []Outline, p *Progress, err error) {
 	if svc.Work == nil {
 		out, err = svc.Outlines(ctx, today)
@@ -57,7 +58,7 @@ func (svc Service) Ready(ctx context.Context, today quantity.Day) (out []Outline
 	return out, p, err
 }
 
-// begin starts the work unless it is under way.
+// begin starts the work unless it is running.
 func (w *Work) begin(total int, do func()) *Progress {
 	w.mu.Lock()
 	defer w.mu.Unlock()
@@ -73,7 +74,7 @@ func (w *Work) begin(total int, do func()) *Progress {
 	return &Progress{w.done, w.total}
 }
 
-// one more bed is computed.
+// one counts a computed bed.
 func (w *Work) one() {
 	if w != nil {
 		w.mu.Lock()
@@ -82,5 +83,5 @@ func (w *Work) one() {
 	}
 }
 
-// Wait waits for what is under way.
+// Wait waits for running work.
 func (w *Work) Wait() { w.wait.Wait() }

@@ -11,20 +11,19 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// LabLine is a line of a lab's file: a reading of a bed, or of the sample whose
-// code is given.
+// LabLine is a line of a lab's file: a reading of a bed, or of the sample with a code.
 type LabLine struct {
 	Line    int
 	Code    string
 	Reading garden.Reading
-	// Layer is the layer of the sample that it is of; nil for the whole.
+	// Layer is the sample's layer; nil for the whole.
 	Layer *sampling.Stretch
-	// closes is the sample that is read by it; 0 for none.
+	// closes is the sample that it is the reading of; 0 for none.
 	closes int64
 }
 
-// ImportLab takes a lab's file in: all of its lines or none, as one change.
-// progress is told after each line; it may be nil.
+// ImportLab imports a lab's file, all lines or none, as one change. progress is called after each
+// line; it may be nil.
 func (svc Service) ImportLab(ctx context.Context, a garden.Actor, name string, lines []LabLine, progress func(done int)) (garden.Receipt,
 	error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -53,11 +52,11 @@ func (svc Service) ImportLab(ctx context.Context, a garden.Actor, name string, l
 	})
 }
 
-// sampledBefore is how long before a sample was taken its reading may be dated.
+// sampledBefore is how long before its sample was taken a reading may be dated.
 const sampledBefore quantity.Day = 7
 
-// byTheirSamples returns lines that name their beds the samples that wait to be read from those
-// beds, so that a file closes its round: a sample of several beds where all of them have a line.
+// byTheirSamples assigns the waiting samples to lines that name only beds, so that a file closes
+// its round: a sample of several beds if each of them has a line.
 func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
 	at := map[int64]int{}
 	for i, l := range lines {
@@ -96,14 +95,14 @@ func byTheirSamples(tx Tx, lines []LabLine) ([]LabLine, error) {
 		}
 		first := &out[at[beds[0].BedID]]
 		first.closes = s.ID
-		if len(beds) == 1 { // of several, each line is a reading of its own
+		if len(beds) == 1 { // with several beds, each line is a reading of its own
 			first.Reading.SampleID = &s.ID
 		}
 	}
 	return out, nil
 }
 
-// takeLine takes a line in; rounds and read gather the rounds and the beds that it read.
+// takeLine imports a line; rounds and read collect the rounds and beds concerned.
 func takeLine(tx Tx, a garden.Actor, l LabLine, rounds map[int64]bool, read map[int64]garden.Reading) error {
 	if l.Code == "" {
 		read[l.Reading.BedID] = l.Reading
@@ -135,7 +134,7 @@ func takeLine(tx Tx, a garden.Actor, l LabLine, rounds map[int64]bool, read map[
 	return readNow(tx, a, s, l.Reading.Date, rounds)
 }
 
-// readNow notes that a sample is read, and its round, which may end by it.
+// readNow marks a sample as read, and its round as finished if it was the last.
 func readNow(tx Tx, a garden.Actor, s garden.Sample, taken quantity.Day, rounds map[int64]bool) error {
 	if s.State == garden.SampleRead {
 		return nil
@@ -147,7 +146,7 @@ func readNow(tx Tx, a garden.Actor, s garden.Sample, taken quantity.Day, rounds 
 	return tx.Update(&s)
 }
 
-// There counts the lines whose reading stands in the garden already.
+// There returns how many lines' readings are already in the garden.
 func (svc Service) There(ctx context.Context, lines []LabLine) (n int, err error) {
 	if len(lines) == 0 {
 		return 0, nil

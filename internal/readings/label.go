@@ -10,21 +10,20 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Label is what a code on a label stands for: a mixed sample, or one of the
-// layers that were kept apart in it.
+// Label is what a printed code refers to: a mixed sample, or one of its separate layers.
 type Label struct {
 	Sample garden.Sample
 	Beds   []garden.Bed
 	Cores  int
-	// Layers are those kept apart; none where the sample is whole.
+	// Layers are the separate layers; none for a whole sample.
 	Layers []sampling.Stretch
-	// Layer is the number of the layer that the code names, 0 for the sample.
+	// Layer is the number of the layer that the code refers to, 0 for the sample.
 	Layer int
-	// Read is the reading of the sample that stands already, 0 for none.
+	// Read is the sample's valid reading, 0 for none.
 	Read int64
 }
 
-// splitCode takes the layer off a code: 1A-2 is the second layer of 1A.
+// splitCode splits a code into sample and layer: 1A-2 is the second layer of 1A.
 func splitCode(code string) (sample string, layer int) {
 	code = strings.ToUpper(strings.TrimSpace(code))
 	if i := strings.LastIndexByte(code, '-'); i > 0 {
@@ -35,7 +34,7 @@ func splitCode(code string) (sample string, layer int) {
 	return code, 0
 }
 
-// Label reads what a code stands for; ErrMissing when nothing does.
+// Label returns what a code refers to; ErrMissing if nothing.
 func (svc Service) Label(ctx context.Context, code string) (l Label, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		base, n := splitCode(code)
@@ -74,7 +73,7 @@ func (svc Service) Label(ctx context.Context, code string) (l Label, err error) 
 	return l, err
 }
 
-// Codes returns those of all samples, each with the layers kept apart in it.
+// Codes returns all samples' codes with their layers.
 func (svc Service) Codes(ctx context.Context) (codes map[string][]sampling.Stretch, of map[string]int64, err error) {
 	codes, of = map[string][]sampling.Stretch{}, map[string]int64{}
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
@@ -90,7 +89,7 @@ func (svc Service) Codes(ctx context.Context) (codes map[string][]sampling.Stret
 	return codes, of, err
 }
 
-// FindCode finds what a code of a lab's file stands for among the garden's.
+// FindCode returns what a code of a lab's file refers to.
 func FindCode(codes map[string][]sampling.Stretch, code string) (sample string, layer *sampling.Stretch, ok bool) {
 	sample = strings.ToUpper(strings.TrimSpace(code))
 	if _, ok := codes[sample]; ok {
@@ -103,11 +102,11 @@ func FindCode(codes map[string][]sampling.Stretch, code string) (sample string, 
 	return "", nil, false
 }
 
-// ErrNoLayers is returned when layers are to be joined and there are none.
+// ErrNoLayers is returned when there are no layers to join.
 var ErrNoLayers = errors.New("no layers to join")
 
-// JoinLayers makes one reading of those of the layers of one sample: its pH is
-// their mean by thickness, what else was found is that of the top.
+// JoinLayers combines the readings of a sample's layers: the pH is their mean by thickness, other
+// values are those of the top.
 func JoinLayers(rs []garden.Reading, layers []sampling.Stretch) (garden.Reading, error) {
 	if len(rs) == 0 || len(rs) != len(layers) {
 		return garden.Reading{}, ErrNoLayers
@@ -127,7 +126,7 @@ func JoinLayers(rs []garden.Reading, layers []sampling.Stretch) (garden.Reading,
 	return out, nil
 }
 
-// Code returns the code as it stands on the label.
+// Code returns the code as printed on the label.
 func (l Label) Code() string {
 	if l.Layer > 0 {
 		return l.Sample.Code + "-" + strconv.Itoa(l.Layer)

@@ -1,5 +1,5 @@
-// Package readings records readings: single ones, those of mixed samples, and those of a
-// lab's file; corrects them and strikes them out.
+// Package readings records readings of beds, of mixed samples and from lab files; corrects them and
+// strikes them out.
 package readings
 
 import (
@@ -14,15 +14,15 @@ type Service struct{ Store garden.Store }
 type (
 	Reader interface {
 		bedstate.Reader
-		// SamplesWaiting are those that were taken and not read yet.
+		// SamplesWaiting returns the samples taken and not yet read.
 		SamplesWaiting() ([]garden.Waiting, error)
-		// ReadingKeys are those of the readings that stand, from a day to a day.
+		// ReadingKeys returns the keys of the valid readings between two days.
 		ReadingKeys(from, to string) ([]garden.ReadingKey, error)
-		// Codes are those of all samples, with how the first of their beds is worked.
+		// Codes returns all samples' codes, with how the first of their beds is worked.
 		Codes() ([]garden.SampleCode, error)
-		// PutInPlaceOf is the reading that a line of the journal put in place of one of a bed; 0 where none did.
+		// PutInPlaceOf returns the reading that replaced one of a bed, by the journal; 0 for none.
 		PutInPlaceOf(bed, reading int64) (int64, error)
-		// ReadingsFrom are the newest that stand, up to a day.
+		// ReadingsFrom returns the newest valid readings up to a day.
 		ReadingsFrom(day string, limit int) ([]garden.Reading, error)
 	}
 	Tx interface {

@@ -12,12 +12,12 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// AddReading adds a reading to a bed. A retest that it answers is done.
+// AddReading adds a reading to a bed and settles the retest that it answers.
 func (svc Service) AddReading(ctx context.Context, a garden.Actor, r garden.Reading) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) { return Take(tx, a, r) })
 }
 
-// Take takes a reading in within a change, and says so.
+// Take adds a reading within a transaction and returns its journal entry.
 func Take(tx Tx, a garden.Actor, r garden.Reading) (string, error) {
 	if err := askReading(tx, a, r); err != nil {
 		return "", err
@@ -29,7 +29,7 @@ func Take(tx Tx, a garden.Actor, r garden.Reading) (string, error) {
 	return "Added a reading of " + b.Name + ": " + readingSays(r), nil
 }
 
-// Tour takes the readings of one tour of the beds in: all of them, or none.
+// Tour adds the readings of one tour of the beds, all or none.
 func (svc Service) Tour(ctx context.Context, a garden.Actor, rs []garden.Reading) (garden.Receipt, error) {
 	if len(rs) == 0 {
 		return garden.Receipt{}, garden.Faults{"tour": "no figure was typed yet"}
@@ -44,7 +44,7 @@ func (svc Service) Tour(ctx context.Context, a garden.Actor, rs []garden.Reading
 	})
 }
 
-// atBed puts what is wrong with a reading of a tour at its bed; a question stays one.
+// atBed moves the faults of a tour's reading to its bed; a question stays a question.
 func atBed(bed int64, err error) error {
 	var f garden.Faults
 	if !errors.As(err, &f) || f[garden.SureField] != "" {
@@ -70,7 +70,7 @@ func addReading(tx Tx, a garden.Actor, r garden.Reading) (b garden.Bed, err erro
 	return b, confirm(tx, a, r)
 }
 
-// enterReading adds a reading and leaves it to its caller to see whether it surprises.
+// enterReading adds a reading; the caller checks whether it is surprising.
 func enterReading(tx Tx, a garden.Actor, r garden.Reading) (b garden.Bed, err error) {
 	if b, err = garden.Get[garden.Bed](tx, r.BedID); err != nil {
 		return b, err
@@ -96,8 +96,8 @@ func enterReading(tx Tx, a garden.Actor, r garden.Reading) (b garden.Bed, err er
 	return b, answerRests(tx, a, r, tasks)
 }
 
-// AddSampleReading adds a reading of a mixed sample: it lands on every bed that
-// the sample stands for. The round ends when its last sample is read.
+// AddSampleReading adds a mixed sample's reading to every bed of the sample. The round ends when
+// its last sample is read.
 func (svc Service) AddSampleReading(ctx context.Context, a garden.Actor, code string, r garden.Reading) (garden.Receipt, error) {
 	code, _ = splitCode(code)
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
@@ -154,9 +154,8 @@ func endRound(tx Tx, id int64, today quantity.Day) error {
 	return tx.Update(&x)
 }
 
-// Strike strikes a reading out: it stays in the history, and nothing rests on
-// it any more. One of a shared sample is struck out for every bed that it
-// stands for.
+// Strike strikes a reading out: it stays in the history and is no longer used. A shared sample's is
+// struck out for all its beds.
 func (svc Service) Strike(ctx context.Context, a garden.Actor, id, version int64, why string) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
@@ -172,7 +171,7 @@ func (svc Service) Strike(ctx context.Context, a garden.Actor, id, version int64
 	})
 }
 
-// heldBack returns how many applications of the readings' beds are held back.
+// heldBack returns the number of held applications of the readings' beds.
 func heldBack(r Reader, readings []garden.Reading) (string, error) {
 	held, err := r.Held()
 	n := 0
@@ -187,9 +186,8 @@ func heldBack(r Reader, readings []garden.Reading) (string, error) {
 	return ". " + text.Count(n, "go that rests on it is", "goes that rest on it are") + " held back: plan the dose anew", nil
 }
 
-// together reads a reading that stands, and those of its mixed sample on other
-// beds that say the same, with the names of their beds; ErrStale when it does
-// not stand, or was changed in the meantime.
+// together returns a valid reading, the equal ones of its mixed sample on other beds, and the names
+// of those beds; ErrStale if it is not valid or was changed in the meantime.
 func together(r Reader, id, version int64) (all []garden.Reading, names []string, err error) {
 	one, err := garden.Get[garden.Reading](r, id)
 	if err != nil {
@@ -220,7 +218,7 @@ func together(r Reader, id, version int64) (all []garden.Reading, names []string
 	return all, names, nil
 }
 
-// SharedWith names the other beds that a reading of a mixed sample stands for.
+// SharedWith returns the names of the other beds of a mixed sample's reading.
 func (svc Service) SharedWith(ctx context.Context, r garden.Reading) (names []string, err error) {
 	err = garden.Ask(ctx, svc.Store, func(tx Reader) error {
 		_, names, err = together(tx, r.ID, r.Version)
@@ -248,8 +246,8 @@ func strike(tx Tx, a garden.Actor, all []garden.Reading, why string) error {
 	return nil
 }
 
-// ReplaceReading puts a reading in the place of another, which stays in the
-// history struck out; of a shared sample, on every bed that it stands for.
+// ReplaceReading replaces a reading, which stays in the history as struck out; a shared sample's on
+// all its beds.
 func (svc Service) ReplaceReading(ctx context.Context, a garden.Actor, id, version int64, r garden.Reading) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, names, err := together(tx, id, version)
@@ -271,13 +269,13 @@ func (svc Service) ReplaceReading(ctx context.Context, a garden.Actor, id, versi
 	})
 }
 
-// early is how long before its day a reading may stand for a retest.
+// early is how long before its day a retest can be answered.
 const early quantity.Day = 28
 
 func answers(r garden.Reading, t garden.Task) bool { return r.Date >= t.Due-early }
 
-// Standing returns what stands in place of a reading that was put right in the meantime, itself
-// where it still stands; ok is false where it was struck out and nothing stands for it.
+// Standing returns the reading that replaced another, or itself if it is still valid; ok is false
+// if it was struck out without replacement.
 func (svc Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok bool, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		for {
@@ -286,7 +284,7 @@ func (svc Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok
 				return err
 			}
 			next, err := r.PutInPlaceOf(x.BedID, id)
-			if err != nil || next <= id { // each stands after the one before it
+			if err != nil || next <= id { // replacements have rising numbers
 				return err
 			}
 			id = next
@@ -295,13 +293,13 @@ func (svc Service) Standing(ctx context.Context, id int64) (x garden.Reading, ok
 	return x, ok, err
 }
 
-// Reading returns one by its number.
+// Reading returns a reading by its number.
 func (svc Service) Reading(ctx context.Context, id int64) (x garden.Reading, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { x, err = garden.Get[garden.Reading](r, id); return err })
 	return x, err
 }
 
-// Newest returns the last readings that stand, up to a day, and the samples that wait to be read.
+// Newest returns the last valid readings up to a day, and the samples that wait to be read.
 func (svc Service) Newest(ctx context.Context, upTo quantity.Day, n int) (last []garden.Reading, waiting []garden.Waiting, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if last, err = r.ReadingsFrom(upTo.String(), n); err != nil {

@@ -10,8 +10,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// answerRests ends the waiting of rests whose test a reading is: that of their plan, or where none of it is open, one that came long
-// enough after what was applied last.
+// answerRests ends the wait of the rests whose test a reading is: that of their plan, or, if none
+// of the plan is open, one taken long enough after the last application.
 func answerRests(tx Tx, a garden.Actor, r garden.Reading, tasks []garden.Task) error {
 	if r.PH == nil {
 		return nil
@@ -37,7 +37,8 @@ func answerRests(tx Tx, a garden.Actor, r garden.Reading, tasks []garden.Task) e
 	return nil
 }
 
-// reopenRests lets rests wait again that a reading answered which no longer stands, and their test with them.
+// reopenRests makes rests wait again if the reading that answered them is no longer valid, and
+// reopens their test.
 func reopenRests(tx Tx, reading garden.Reading) error {
 	rests, err := garden.Where[garden.Rest](tx, "reading_id", reading.ID)
 	if err != nil {
@@ -65,12 +66,12 @@ func reopenRests(tx Tx, reading garden.Reading) error {
 	return nil
 }
 
-// confirms reports whether a test is one that confirms a surprising one: it stands by itself.
+// confirms reports whether a test confirms a surprising one: it belongs to no plan.
 func confirms(t *garden.Task) bool {
 	return t.Kind == garden.TaskRetest && t.PlanID == nil && t.PreparationID == nil
 }
 
-// confirmAll sees whether what was read surprises, once a bed: that goes through all that a bed was ever read.
+// confirmAll checks for surprises once per bed, since that goes through all of a bed's readings.
 func confirmAll(tx Tx, a garden.Actor, read map[int64]garden.Reading) error {
 	for _, bed := range slices.Sorted(maps.Keys(read)) {
 		if err := confirm(tx, a, read[bed]); err != nil {
@@ -80,7 +81,7 @@ func confirmAll(tx Tx, a garden.Actor, read map[int64]garden.Reading) error {
 	return nil
 }
 
-// confirm plans the confirming test of a bed whose last test surprises, and settles it once a test has said which is right.
+// confirm plans the confirming test of a surprising one, and settles it once a test has decided.
 func confirm(tx Tx, a garden.Actor, r garden.Reading) error {
 	if r.PH == nil {
 		return nil
@@ -98,7 +99,7 @@ func confirm(tx Tx, a garden.Actor, r garden.Reading) error {
 		t := &tasks[i]
 		switch {
 		case surprise == nil && r.Struck != 0:
-			err = tx.Delete(t) // there is nothing to confirm any more
+			err = tx.Delete(t) // nothing to confirm any more
 		case surprise == nil:
 			t.State, t.Settled = garden.Done, a.Today
 			err = tx.Update(t)

@@ -11,13 +11,13 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// farPH is a pH this far from the last within a year.
+// farPH is the difference from last year's pH from which a reading is queried.
 const farPH = 1.5
 
-// askReading asks about a reading that is far from the bed's last, or years old.
+// askReading asks for confirmation of a reading far from the bed's last, or years old.
 func askReading(tx Tx, a garden.Actor, r garden.Reading) error {
 	if garden.CheckReading(r, a.Today) != nil {
-		return nil // what cannot be is reported first
+		return nil // invalid values are reported first
 	}
 	f := garden.Faults{}
 	if a.Today-r.Date > garden.FarBack {
@@ -44,7 +44,7 @@ func askReading(tx Tx, a garden.Actor, r garden.Reading) error {
 	return a.Ask(f)
 }
 
-// askSample asks about the reading of a sample, against its first bed.
+// askSample is askReading for a sample, compared with its first bed.
 func askSample(tx Tx, a garden.Actor, code string, r garden.Reading) error {
 	s, err := garden.One[garden.Sample](tx, "code", code)
 	if err != nil {

@@ -16,7 +16,7 @@ type Service struct {
 type (
 	Reader interface {
 		bedstate.Reader
-		// SampleBedsOf and CoresOf are those of a round.
+		// SampleBedsOf and CoresOf return those of a round.
 		SampleBedsOf(round int64) ([]garden.SampleBed, error)
 		CoresOf(round int64) ([]garden.Core, error)
 	}

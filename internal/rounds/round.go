@@ -20,16 +20,16 @@ import (
 
 // Candidate is a bed as a round sees it.
 type Candidate struct {
-	// State is shared by all who ask.
+	// State is shared between callers and must not be modified.
 	State *bedstate.State
-	// Due is why it is to be sampled; "" when it is not yet.
+	// Due is why it is to be sampled; "" when it is not due.
 	Due sampling.Due
 	For sampling.Site
 }
 
-// Candidates reads every bed that can be sampled on a day: all but heaps.
+// Candidates returns every bed that can be sampled on a day: all but heaps.
 func (svc Service) Candidates(ctx context.Context, today quantity.Day) (v bedstate.View, out []Candidate, err error) {
-	// Both are of one state of the garden: what is kept is kept under it.
+	// Both are read from one state of the garden, under which they are cached.
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		if v, err = svc.BedState.ViewIn(r, today, today); err != nil {
 			return err
@@ -40,7 +40,7 @@ func (svc Service) Candidates(ctx context.Context, today quantity.Day) (v bedsta
 	return v, slices.Clone(out), err
 }
 
-// candidateLists are the candidates of a day.
+// candidateLists caches the candidates of a day.
 var candidateLists = cache.Kind{Name: "candidates", Room: 2}
 
 func candidates(r Reader, v *bedstate.View) (out []Candidate, err error) {
@@ -64,7 +64,7 @@ func candidates(r Reader, v *bedstate.View) (out []Candidate, err error) {
 	return out, nil
 }
 
-// confirmsLast is 0 for a bed whose surprising test is to be confirmed, which stands first, and 1 for all others.
+// confirmsLast orders beds whose surprising test is to be confirmed first.
 func confirmsLast(c *Candidate) int {
 	if c.Due == sampling.Confirm {
 		return 0
@@ -100,17 +100,17 @@ func candidate(g *garden.Garden, p *bedstate.State, as []garden.Application, ret
 	return c
 }
 
-// RoundChoice is what a gardener chose of a round: which beds, and under which
-// letter where the proposal was overruled.
+// RoundChoice is the gardener's choices for a round: the beds, and the sample letters where the
+// proposal was overruled.
 type RoundChoice struct {
 	Beds    map[int64]bool
 	Letters map[int64]string
-	// Corer is what is taken with, Corers the diameters of samples that have one of their own, by letter.
+	// Corer is the tool, Corers the diameters of samples with a tool of their own, by letter.
 	Corer  sampling.Corer
 	Corers map[string]quantity.Depth
-	// Layered keeps the layers of ground that is not dug apart, Tray cuts the cores into them in a tray.
+	// Layered keeps the layers of undug ground apart, Tray cuts the cores into them in a tray.
 	Layered, Tray bool
-	// Each gives every bed a sample of its own; else those share one that may.
+	// Each gives every bed a sample of its own; otherwise those share one that may.
 	Each bool
 }
 
@@ -120,18 +120,18 @@ type Pair struct {
 	Why  []sampling.Reason
 }
 
-// Draft is a round that is being planned.
+// Draft is a planned round before it is started.
 type Draft struct {
 	Candidates []Candidate
 	Chosen     []Candidate
 	Samples    []DraftSample
-	// Proposed are the letters that the beds would have if none were given.
+	// Proposed are the letters of the proposal.
 	Proposed map[int64]string
-	// Order is the way through the chosen beds, Walk its length in metres.
+	// Order is the route through the chosen beds, Walk its length in metres.
 	Order []int
 	Walk  float64
-	// Apart are the pairs of chosen beds that must not share a sample, the first
-	// of them where they are more than can be read; AllApart is how many they are.
+	// Apart are the pairs of chosen beds that must not share a sample, at most mostPairs of them;
+	// AllApart is their number.
 	Apart    []Pair
 	AllApart int
 }
@@ -140,23 +140,22 @@ type Draft struct {
 type DraftSample struct {
 	sampling.Sample
 	Letter string
-	// Corer is what it is taken with.
+	// Corer is its tool.
 	Corer sampling.Corer
-	// Lost are the pairs in it that the rules keep apart: what is lost by
-	// overruling them.
+	// Lost are its pairs that the rules keep apart: what is lost by overruling them.
 	Lost   []Pair
 	Layers []sampling.Stretch
 	Total  int
-	// Grams are what a packet gets: of each layer, where they are kept apart.
+	// Grams is the mass of a packet: of each layer if they are kept apart.
 	Grams  quantity.Mass
 	Pieces int
-	// Least is how many cores the ground alone wants, Wider the corer that gives
-	// enough with them.
+	// Least is the number of cores that the ground alone needs, Wider the corer that gives enough
+	// with them.
 	Least int
 	Wider quantity.Depth
 }
 
-// AtStops returns at how many places its cores are taken.
+// AtStops returns the number of places where its cores are taken.
 func (s *DraftSample) AtStops() (sum int) {
 	for _, n := range s.Stops {
 		sum += n
@@ -164,11 +163,10 @@ func (s *DraftSample) AtStops() (sum int) {
 	return sum
 }
 
-// mostPairs is how many pairs are reported one by one.
+// mostPairs is the largest number of pairs listed.
 const mostPairs = 300
 
-// Draft plans a round of the chosen beds. Letters that are given go before the
-// proposal.
+// Draft plans a round of the chosen beds. Chosen letters override the proposal.
 func (c RoundChoice) Draft(all []Candidate) Draft {
 	d := Draft{Candidates: all}
 	for i := range all {
@@ -208,14 +206,14 @@ func (c RoundChoice) Draft(all []Candidate) Draft {
 	return d
 }
 
-// drafted returns a sample of a draft with its cores, its layers, and what is lost by it.
+// drafted returns a sample with its cores, its layers and its lost pairs.
 func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Site) DraftSample {
 	first := beds[s.Beds[0]].Ground
 	s.Layers = []sampling.Stretch{{From: 0, To: first.Depth}}
 	if c.Layered {
 		s.Layers = sampling.Layers(first)
 	}
-	// Each layer goes into a packet of its own; the thinnest decides.
+	// Each layer has its own packet; the thinnest decides.
 	length := first.Depth
 	for _, l := range s.Layers {
 		length = min(length, l.To-l.From)
@@ -239,14 +237,14 @@ func (c *RoundChoice) drafted(s DraftSample, beds []sampling.Site) DraftSample {
 	return s
 }
 
-// of returns the corer of a sample.
+// of returns a sample's corer.
 func (c *RoundChoice) of(letter string) sampling.Corer {
 	x := c.Corer
 	x.Diameter = cmp.Or(c.Corers[letter], x.Diameter)
 	return x
 }
 
-// TooMuch returns which limit a draft breaks, by field: no round is walked with so many cores.
+// TooMuch returns the limit that a draft exceeds, by field.
 func (d Draft) TooMuch() garden.Faults {
 	all := 0
 	for _, s := range d.Samples {
@@ -266,7 +264,8 @@ func (d Draft) TooMuch() garden.Faults {
 	return nil
 }
 
-// samples groups beds as proposed, then moves those that have a letter; proposed are the letters before that.
+// samples groups beds as proposed, then moves those with a chosen letter; proposed are the letters
+// before that.
 func (c RoundChoice) samples(beds []sampling.Site) (out []DraftSample, proposed []string) {
 	of := make([]string, len(beds))
 	for i := range of {
@@ -298,7 +297,7 @@ func (c RoundChoice) samples(beds []sampling.Site) (out []DraftSample, proposed 
 	return out, proposed
 }
 
-// check returns what is wrong with a choice.
+// check validates a choice.
 func (c RoundChoice) check() garden.Faults {
 	f := c.Check()
 	if len(c.Beds) == 0 {
@@ -307,7 +306,7 @@ func (c RoundChoice) check() garden.Faults {
 	return f
 }
 
-// Check returns what stands against drafting a choice, by field.
+// Check validates a choice, by field.
 func (c RoundChoice) Check() garden.Faults {
 	f := garden.Faults{}
 	if !garden.LimitCorer.Holds(float64(c.Corer.Diameter)) {
@@ -334,8 +333,7 @@ func corerMeant() string {
 	return fmt.Sprintf("a corer from %.0f to %.0f mm across is meant", l.Low*1000, l.High*1000)
 }
 
-// StartRound sets out on a round: its samples get their codes, and every core
-// its place.
+// StartRound starts a round: its samples get their codes, and every core its place.
 func (svc Service) StartRound(ctx context.Context, a garden.Actor, c RoundChoice) (round int64, r garden.Receipt, err error) {
 	if err := c.check().OrNil(); err != nil {
 		return 0, r, err

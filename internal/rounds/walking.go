@@ -13,18 +13,18 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Walk is a round with all that belongs to it.
+// Walk is a round with its records.
 type Walk struct {
 	Garden  garden.Garden
 	Round   garden.Round
 	Samples []garden.Sample
-	// Beds are in the order of the way; Ground are their beds.
+	// Beds are the stops in order; Ground are their beds.
 	Beds   []garden.SampleBed
 	Ground map[int64]garden.Bed
 	Taken  map[int64]map[int]garden.Core
 }
 
-// Sample finds one of the walk's samples.
+// Sample returns one of the round's samples.
 func (w Walk) Sample(id int64) garden.Sample {
 	for _, s := range w.Samples {
 		if s.ID == id {
@@ -34,10 +34,10 @@ func (w Walk) Sample(id int64) garden.Sample {
 	return garden.Sample{}
 }
 
-// Corer returns what a sample is taken with.
+// Corer returns a sample's tool.
 func (w Walk) Corer(s garden.Sample) quantity.Depth { return cmp.Or(s.Corer, w.Round.Corer) }
 
-// Left returns how many cores are still to be taken of a sample; of all with 0.
+// Left returns how many cores of a sample are still to be taken; 0 for all samples.
 func (w Walk) Left(sample int64) int {
 	n := 0
 	for _, b := range w.Beds {
@@ -48,7 +48,7 @@ func (w Walk) Left(sample int64) int {
 	return n
 }
 
-// Walk reads a round.
+// Walk returns a round.
 func (svc Service) Walk(ctx context.Context, round int64) (w Walk, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		w, err = walk(r, round)
@@ -85,7 +85,7 @@ func walk(r Reader, round int64) (w Walk, err error) {
 	return w, err
 }
 
-// groundIn returns all beds that there ever were, by number.
+// groundIn returns all beds ever, by number.
 func groundIn(r Reader) (map[int64]garden.Bed, error) {
 	beds, err := garden.All[garden.Bed](r)
 	out := make(map[int64]garden.Bed, len(beds))
@@ -95,7 +95,7 @@ func groundIn(r Reader) (map[int64]garden.Bed, error) {
 	return out, err
 }
 
-// Rounds lists the rounds, newest first.
+// Rounds returns the rounds, newest first.
 func (svc Service) Rounds(ctx context.Context) (rs []garden.Round, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
 		rs, err = garden.All[garden.Round](r)
@@ -104,11 +104,11 @@ func (svc Service) Rounds(ctx context.Context) (rs []garden.Round, err error) {
 	return rs, err
 }
 
-// Tick notes that the cores of a stop were taken, at a moment that the phone told (it may
-// have had no signal since). A core is ticked once however often it is reported.
+// Tick records that the cores of a stop were taken, at the time reported by the phone, which may
+// have been offline since. Repeated reports count once.
 func (svc Service) Tick(ctx context.Context, a garden.Actor, sampleBed int64, stop int, at time.Time) (garden.Receipt, error) {
 	if at.After(a.At.Add(time.Hour)) || at.IsZero() {
-		at = a.At // a clock that runs ahead
+		at = a.At // a clock ahead of ours
 	}
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
@@ -153,7 +153,7 @@ func (svc Service) Tick(ctx context.Context, a garden.Actor, sampleBed int64, st
 	})
 }
 
-// NoteOddity keeps what was odd about a bed of a round.
+// NoteOddity saves an oddity of a bed in a round.
 func (svc Service) NoteOddity(ctx context.Context, a garden.Actor, sampleBed int64, note string) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		b, err := garden.Get[garden.SampleBed](tx, sampleBed)
@@ -172,11 +172,11 @@ func (svc Service) NoteOddity(ctx context.Context, a garden.Actor, sampleBed int
 	})
 }
 
-// sampleSteps are the states a sample goes through, each with its words.
+// sampleSteps are the states of a sample, each with its wording.
 var sampleSteps = []struct{ state, says string }{{garden.SamplePlanned, "planned"}, {garden.SampleTaken, "taken"},
 	{garden.SampleAtLab, "at the lab"}, {garden.SampleRead, "read"}}
 
-// MoveSample notes that a sample was taken or has gone to the lab.
+// MoveSample records that a sample was taken or sent to the lab.
 func (svc Service) MoveSample(ctx context.Context, a garden.Actor, id, version int64, state string) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		s, err := garden.Get[garden.Sample](tx, id)

@@ -1,4 +1,4 @@
-// Package spreading answers where a material in hand may go: on which beds today and how
+// Package spreading computes where a material at hand may be applied: on which beds today and how
 // much, on which later, on which not and why; and records its application.
 package spreading
 
@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// Service finds where a material may go.
+// Service computes where a material may be applied.
 type Service struct{ Store garden.Store }
 
 // Reader and Tx are the queries and changes that this package needs of a store.
@@ -28,15 +28,15 @@ type (
 	}
 )
 
-// Material is what is in the bucket.
+// Material is the material at hand.
 type Material struct {
-	// Key names it: a batch on the shelf, or a kind. On is the batch, nil where it is none.
+	// Key is its key: a batch, or a kind. On is the batch, nil for a kind.
 	Key string
 	On  *garden.Stock
 	Of  material.Batch
 }
 
-// Measure returns what it is counted in; nil where none was weighed.
+// Measure returns its measure; nil without one.
 func (h Material) Measure() *text.Scoop {
 	if h.On == nil {
 		return nil
@@ -44,45 +44,45 @@ func (h Material) Measure() *text.Scoop {
 	return h.On.Measure()
 }
 
-// Feed reports whether it goes on by its own measure, not by what a bed needs: potash follows
-// the potassium that a bed is short of.
+// Feed reports whether it is applied at its own rate, not by need; potash follows the potassium
+// that a bed is short of.
 func (h Material) Feed() bool {
 	return !h.Of.MovesPH() && h.Of.Family != material.Potash || h.Of.GivesAmmonia()
 }
 
-// Place is a bed and what of the bucket may go there.
+// Place is a bed with what may be applied there.
 type Place struct {
 	dosing.ManyRow
-	// Go is the application that may be applied, nil where none may; Option what it is part of. A go that
-	// is in the year already is Task instead.
+	// Go is the allowed application, nil if none; Option is its option. An application already
+	// planned is in Task instead.
 	Go     *dose.Application
 	Option *dose.Option
 	Task   *garden.Task
-	// Day is the first day: today, or later.
+	// Day is the first allowed day.
 	Day quantity.Day
-	// Most is what a feed may have at one time.
+	// Most is the cap on one application of a feed.
 	Most quantity.Rate
-	// Against says why not, Stopped the same in words where a rule of the day does.
+	// Against are the findings against it, Stopped the wording of a day rule.
 	Against []guard.Finding
 	Stopped string
 }
 
-// Today reports whether some of the bucket may go there today.
+// Today reports whether some of it may be applied today.
 func (w Place) Today(today quantity.Day) bool { return w.Day == today }
 
-// Places is what is held, and where it may go.
+// Places is the material and where it may be applied.
 type Places struct {
 	Garden garden.Garden
-	// Choices are what may be in the bucket; Held is nil until it is said.
+	// Choices are the materials to choose from; Held is the chosen one, or nil.
 	Choices []Material
 	Held    *Material
-	// Barred and Hot say that it goes nowhere.
+	// Barred and Hot are set when it may be applied nowhere.
 	Barred, Hot bool
 	Places      []Place
 	Untested    []string
 }
 
-// Places reports where a bucket of something may go; what is its key, "" for not yet said.
+// Places computes where a material may be applied; what is its key, "" for none chosen.
 func (svc Service) Places(ctx context.Context, what string, today quantity.Day) (b Places, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error { b, err = view(r, what, today); return err })
 	return b, err
@@ -121,8 +121,8 @@ func view(r Reader, what string, today quantity.Day) (b Places, err error) {
 	return b, nil
 }
 
-// choices returns the batches on the shelf, then the kinds that do not stand there but lie about in
-// a garden: feeds and manure.
+// choices returns the batches in stock, then kinds that are not in stock but common in gardens:
+// feeds and manure.
 func choices(shelf []garden.Stock) (out []Material) {
 	has := map[material.Kind]bool{}
 	for i := range shelf {
@@ -143,7 +143,7 @@ func choices(shelf []garden.Stock) (out []Material) {
 	return out
 }
 
-// find returns what of the bucket may be applied a bed.
+// find computes what of the material may be applied to a bed.
 func (w *Place) find(h *Material, today quantity.Day) {
 	if w.planned(h, today) {
 		return
@@ -167,7 +167,7 @@ func (w *Place) find(h *Material, today quantity.Day) {
 	}
 }
 
-// planned finds an application of the bucket that is in the year and due.
+// planned finds a due planned application of the material.
 func (w *Place) planned(h *Material, today quantity.Day) bool {
 	for i := range w.ManyRow.Dose.Record.Tasks {
 		t := &w.ManyRow.Dose.Record.Tasks[i]
@@ -182,14 +182,14 @@ func (w *Place) planned(h *Material, today quantity.Day) bool {
 	return false
 }
 
-// feed returns how much of a feed a bed may have at one time today.
+// feed computes how much of a feed may be applied today.
 func (w *Place) feed(h *Material, today quantity.Day) {
 	if w.Against = guard.Against(&w.ManyRow.Dose.Record.State.Judgement, &h.Of); len(w.Against) > 0 {
 		return
 	}
 	caps, ok := h.Of.CapsOn(w.ManyRow.Dose.Record.State.Ground)
 	if !ok {
-		w.Day = today // it moves nothing
+		w.Day = today // it does not move pH
 		return
 	}
 	if w.Most = caps.Go; !caps.Offered() {
@@ -206,8 +206,7 @@ func (w *Place) feed(h *Material, today quantity.Day) {
 	}
 }
 
-// Amount is so much of a bucket for a bed; Amount nil is what is planned there, On the day on
-// which it went on, no day for today.
+// Amount is an amount for a bed; nil is the planned one, on the day On, 0 for today.
 type Amount struct {
 	What   string
 	Bed    int64
@@ -215,9 +214,9 @@ type Amount struct {
 	On     quantity.Day
 }
 
-// PutOn puts what is in the bucket on a bed: the application that is in the year, else the first of
-// the bed's dose, whose rest goes into the year; of a feed so much as was said. encode
-// writes a dose's request for the record.
+// PutOn records the material as applied to a bed: the planned application, else the first of the
+// bed's dose, whose rest is planned; of a feed the given amount. encode writes a dose's request for
+// the record.
 func (svc Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode func(*dosing.Dose) (garden.JSON, error)) (garden.Receipt,
 	error) {
 	if p.On.IsZero() {
@@ -254,7 +253,7 @@ func (svc Service) PutOn(ctx context.Context, a garden.Actor, p Amount, encode f
 	})
 }
 
-// log keeps a feed that was applied.
+// log records an applied feed.
 func (w Place) log(tx Tx, a garden.Actor, h *Material, p Amount) (string, error) {
 	if p.Amount == nil || !garden.LimitAmount.Holds(float64(*p.Amount)) {
 		return "", garden.Faults{"amount": "how much of it? an amount above 0 is needed"}

@@ -58,7 +58,7 @@ type taskView struct {
 	Button           string
 	// Then are the steps that are due after this one, of the turning Turning.
 	Then         []string
-	Preparation      int64
+	Preparation  int64
 	Key, SkipKey string
 	Href         string
 	Says         string
