@@ -1,8 +1,7 @@
 //go:build ignore
 
-// Command startup measures how long the built program takes from its start to
-// its first page, the best and the median of ten: with the demo, whose file is
-// made again each time, and with the demo's records in a garden of one's own.
+// Command startup measures the time from start to first page, the best and the median of ten: with
+// the demo, whose file is created each time, and with the demo's records in a garden of one's own.
 package main
 
 import (
@@ -40,7 +39,7 @@ func main() {
 	measure("the demo", "demo")
 }
 
-// keepDemo writes the demo's records to a file of their own.
+// keepDemo writes the demo's records to a file.
 func keepDemo(path string) error {
 	c, _, err := start("demo")
 	if err != nil {

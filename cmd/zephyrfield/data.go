@@ -60,7 +60,7 @@ func dataFlag(c *cobra.Command, data *string) {
 	_ = c.MarkFlagRequired("data")
 }
 
-// existing opens a garden's file that must be there.
+// existing opens a garden's file, which must exist.
 func existing(ctx context.Context, path string) (*store.Store, error) {
 	if _, err := os.Stat(path); err != nil {
 		return nil, err

@@ -12,7 +12,7 @@ import (
 	"github.com/spf13/cobra"
 )
 
-// errAnswered is returned when the fault has been written out already.
+// errAnswered is returned when the error has already been written.
 var errAnswered = errors.New("refused")
 
 func main() {

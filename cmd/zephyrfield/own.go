@@ -15,11 +15,11 @@ import (
 	"github.com/spf13/cobra"
 )
 
-// version is set when the program is put together for others.
+// version is set when the program is built for distribution.
 var version = "from its source"
 
-// ownGarden returns where the gardener's own garden is kept when nothing else is said: in the
-// folder that the system has for a user's data.
+// ownGarden returns the default location of the gardener's garden: the system's folder for user
+// data.
 func ownGarden(system string, env func(string) string) (string, error) {
 	var dir string
 	switch home := env("HOME"); {
@@ -41,8 +41,7 @@ func ownGarden(system string, env func(string) string) (string, error) {
 	return filepath.Join(dir, "garden.db"), nil
 }
 
-// openOwn opens the gardener's own garden and the browser on it; one that is open already
-// is shown.
+// openOwn opens the gardener's garden and the browser on it; a running one is shown.
 func openOwn(c *cobra.Command, browser bool) error {
 	file, err := ownGarden(runtime.GOOS, os.Getenv)
 	if err != nil {
@@ -81,12 +80,12 @@ func running(ctx context.Context, url string) bool {
 	return err == nil && strings.Contains(string(page), "· Zephyr Field</title>")
 }
 
-// browsers are how each system opens an address.
+// browsers are the commands that open an address, by system.
 var browsers = map[string][]string{
 	"linux": {"xdg-open"}, "darwin": {"open"}, "windows": {"rundll32", "url.dll,FileProtocolHandler"},
 }
 
-// show opens the browser; where that does not work, the address was said.
+// show opens the browser; if that fails, the address was already printed.
 func show(c *cobra.Command, url string) {
 	with, ok := browsers[runtime.GOOS]
 	if !ok {

@@ -10,13 +10,11 @@ import (
 	"time"
 )
 
-// heapGrowth is by how many hundredths of what it holds the heap may grow before it is tidied:
-// half of what is usual, since a small machine has more time than memory to spare.
+// heapGrowth is GOGC: half the default, since a small machine has more time than memory to spare.
 const heapGrowth = 50
 
-// keepSmall is called before anything else: it keeps the heap close to what is in use, unless the
-// environment says how close, and nothing takes samples of who asked for memory, whose table
-// would take more than a megabyte.
+// keepSmall runs first: it limits the heap's growth, unless the environment sets GOGC, and turns
+// off memory profiling, whose table takes more than a megabyte.
 func keepSmall() {
 	runtime.MemProfileRate = 0
 	if os.Getenv("GOGC") == "" {
@@ -24,14 +22,14 @@ func keepSmall() {
 	}
 }
 
-// restAfter is how long nobody asks for anything before the program returns the
-// memory that it no longer needs: it may run for months on a small machine.
+// restAfter is how long the server is idle before it returns unneeded memory: it may run for months
+// on a small machine.
 const restAfter = 20 * time.Second
 
-// resting hands requests on, and gives memory back once none has come for a while.
+// resting passes requests on, and returns memory after an idle time.
 func resting(ctx context.Context, next http.Handler, after time.Duration, give func()) http.Handler {
 	var asked, under atomic.Int64
-	asked.Store(1) // the start itself leaves much behind
+	asked.Store(1) // the start itself leaves garbage
 	go func() {
 		tick := time.NewTicker(after)
 		defer tick.Stop()
@@ -60,16 +58,16 @@ func resting(ctx context.Context, next http.Handler, after time.Duration, give f
 	})
 }
 
-// rester is what lets go of what it keeps.
+// rester can drop its caches.
 type rester interface{ Rest() }
 
-// giveBack lets all go that is found again when it is asked for, and gives the memory back.
+// giveBack drops everything that can be computed again, and returns memory to the system.
 func giveBack(all ...rester) func() {
 	return func() {
 		for _, r := range all {
 			r.Rest()
 		}
-		runtime.GC() // what is kept to serve again is let go at the second
+		runtime.GC() // pools are released at the second collection
 		debug.FreeOSMemory()
 	}
 }

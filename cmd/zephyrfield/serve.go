@@ -24,7 +24,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// usualAddress is where it listens when nothing else is said.
+// usualAddress is the default listening address.
 const usualAddress = "127.0.0.1:8017"
 
 // serving is the settings of both serve and demo.
@@ -36,10 +36,10 @@ type serving struct {
 	probe           string
 	weather         string
 	log             string
-	// rehearse is the day on which the calendar of a new rehearsal starts; "" for the gardener's own garden.
+	// rehearse is the first day of a new rehearsal's calendar; "" for the gardener's own garden.
 	rehearse string
 	demo     bool
-	// opened is told the address once it answers; nil for nobody.
+	// opened is called with the address once it answers; may be nil.
 	opened  func(url string)
 	demoDay quantity.Day
 }
@@ -94,7 +94,7 @@ func serveCommand() *cobra.Command {
 	return c
 }
 
-// demoSeed makes the demo's stand-ins give the same figures each time.
+// demoSeed makes the demo's stand-ins deterministic.
 const demoSeed = 20261124
 
 // loopback reports whether a host is this machine's own.
@@ -106,7 +106,7 @@ func loopback(host string) bool {
 	return ip != nil && ip.IsLoopback()
 }
 
-// at returns the host that it listens on; own is set where that is this machine alone.
+// at returns the listening host; own is set if that is this machine only.
 func (s serving) at() (host string, own bool, err error) {
 	if host, _, err = net.SplitHostPort(s.listen); err != nil {
 		return "", false, fmt.Errorf("--listen: %w", err)
@@ -181,14 +181,14 @@ func (s serving) run(c *cobra.Command) error {
 	return server.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
 }
 
-// tell reports the address that answers to who waits for it.
+// tell reports the listening address.
 func (s serving) tell(at net.Addr) {
 	if s.opened != nil {
 		s.opened("http://" + at.String())
 	}
 }
 
-// outside puts what was named of probes and stations there; done closes them.
+// outside connects the configured probes and stations; done closes them.
 func (s serving) outside(cfg *site.Config) (done func(), err error) {
 	done = func() {}
 	if s.weather != "" {
@@ -208,8 +208,8 @@ func (s serving) outside(cfg *site.Config) (done func(), err error) {
 	return done, nil
 }
 
-// stock fills the demo's garden and puts its stand-ins there, or writes the day's copy
-// of the gardener's own.
+// stock fills the demo's garden and connects its stand-ins, or writes the day's backup of the
+// gardener's own.
 func (s serving) stock(c *cobra.Command, st *store.Store, cfg *site.Config) error {
 	ctx := c.Context()
 	if s.demo {
@@ -219,13 +219,13 @@ func (s serving) stock(c *cobra.Command, st *store.Store, cfg *site.Config) erro
 		return err
 	}
 	if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
-		// The garden is served all the same; Safe keeping says so too.
+		// The garden is served anyway; the page Safe keeping shows the failure too.
 		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)
 	}
 	return nil
 }
 
-// rehearsal makes a new file a rehearsal where that was asked for, and gives one its calendar.
+// rehearsal marks a new file as a rehearsal if asked for, and sets a rehearsal's calendar.
 func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *site.Config) error {
 	day, err := st.Rehearsal(ctx)
 	if err != nil {
@@ -246,7 +246,7 @@ func (s serving) rehearsal(ctx context.Context, st *store.Store, cfg *site.Confi
 	return nil
 }
 
-// stockDemo fills the demo's garden and puts its stand-ins there.
+// stockDemo fills the demo's garden and connects its stand-ins.
 func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *site.Config) error {
 	if err := demo.Build(ctx, st); err != nil {
 		return err
@@ -258,7 +258,7 @@ func (s serving) stockDemo(ctx context.Context, st *store.Store, cfg *site.Confi
 	return nil
 }
 
-// logs returns where faults are written, and where requests are; nil for nowhere.
+// logs returns the writers of errors and requests; nil for none.
 func (s serving) logs(w io.Writer) (faults, requests *slog.Logger, err error) {
 	switch s.log {
 	case "", "quiet":
@@ -273,18 +273,18 @@ func (s serving) logs(w io.Writer) (faults, requests *slog.Logger, err error) {
 	return nil, nil, fmt.Errorf("--log: quiet, text or json is meant, not %q", s.log)
 }
 
-// tempEnd ends the name of the folder for uploads under way.
+// tempEnd is the suffix of the folder of running uploads.
 const tempEnd = ".uploads"
 
-// ownTemp returns uploads under way a folder beside the garden that nobody else can read. What a
-// process that was killed left there is cleared.
+// ownTemp puts running uploads in a private folder beside the garden, and clears what a killed
+// process left there.
 func ownTemp(data string) (done func(), err error) {
 	dir := data + tempEnd
 	if err := os.RemoveAll(dir); err != nil {
 		return nil, err
 	}
 	if os.Mkdir(dir, 0o700) != nil {
-		// A disk that cannot be written to is reported where something is to be kept.
+		// A disk that cannot be written to is reported when something is saved.
 		return func() {}, nil
 	}
 	was := os.Getenv("TMPDIR")
@@ -294,8 +294,7 @@ func ownTemp(data string) (done func(), err error) {
 	return func() { _, _ = os.RemoveAll(dir), os.Setenv("TMPDIR", was) }, nil
 }
 
-// closed writes everything back into the garden's file; where that cannot be, it
-// says which two files belong together.
+// closed checkpoints the garden's file; if that fails, it says which two files belong together.
 func closed(c *cobra.Command, st *store.Store) {
 	if err := st.Close(); err != nil {
 		_, _ = fmt.Fprintln(c.ErrOrStderr(), "zephyrfield: closing:", err)
@@ -305,7 +304,7 @@ func closed(c *cobra.Command, st *store.Store) {
 	}
 }
 
-// names returns those that the Host header may hold.
+// names returns the allowed Host headers.
 func (s serving) names(host string) []string {
 	names := []string{"localhost", "127.0.0.1", "::1"}
 	for _, h := range append([]string{host}, s.hosts...) {
@@ -314,7 +313,7 @@ func (s serving) names(host string) []string {
 		}
 	}
 	if ip := net.ParseIP(host); host == "" || ip != nil && ip.IsUnspecified() {
-		// On every address of this machine: each of them is a good name.
+		// Listening on every address, each of them is allowed.
 		if all, err := net.InterfaceAddrs(); err == nil {
 			for _, a := range all {
 				if n, ok := a.(*net.IPNet); ok {
@@ -326,8 +325,7 @@ func (s serving) names(host string) []string {
 	return names
 }
 
-// shown returns the address to open: for a listener on every address, one of this machine's own
-// that others can reach.
+// shown returns the address to open: for a listener on every address, one that others can reach.
 func shown(at string, names []string) string {
 	host, port, err := net.SplitHostPort(at)
 	if ip := net.ParseIP(host); err != nil || ip == nil || !ip.IsUnspecified() {
@@ -368,7 +366,7 @@ func (s serving) say(c *cobra.Command, at string, own bool) {
 	}
 }
 
-// keepCopies writes the day's copy when a new day has begun.
+// keepCopies writes the day's backup when a new day has begun.
 func keepCopies(ctx context.Context, st *store.Store, cfg site.Config) {
 	tick := time.NewTicker(time.Hour)
 	defer tick.Stop()

@@ -12,18 +12,18 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// soilEvery is how often what a station wrote is looked through.
+// soilEvery is the interval of reading a station's file.
 const soilEvery = time.Hour
 
-// soilBack is how far back it is looked through the first time, soilAgain each time after: a
-// station may put its last days right.
+// soilBack is how far back it is read the first time, soilAgain each time after: a station may
+// correct its last days.
 const (
 	soilBack  quantity.Day = 3 * 365
 	soilAgain quantity.Day = 14
 )
 
-// takeSoil takes the soil temperatures that a station’s own table tells into the records, at once
-// and then again and again. What is simulated is not taken for measured.
+// takeSoil imports soil temperatures from a station's file, at once and then regularly. Simulated
+// ones are not imported.
 func takeSoil(ctx context.Context, k layout.Service, cfg site.Config, every time.Duration) {
 	if cfg.Weather == nil || cfg.Weather.Simulated() {
 		return

@@ -14,21 +14,21 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// The archive's own name and edition.
+// The format's name and version.
 const (
 	archiveFormat  = "zephyrfield-archive"
 	archiveEdition = 10
 )
 
-// What one record of an archive may be at the most, bytes: a line of the journal
-// holds all that one change touched.
+// The largest record of an archive in bytes; a journal entry holds everything that one change
+// touched.
 const (
 	mostRecord  = 1 << 20
 	mostJournal = 32 << 20
 )
 
-// WriteArchive writes a whole garden as JSON, one record a line, so that two
-// archives can be compared line by line. It holds one record at a time.
+// WriteArchive writes a whole garden as JSON, one record per line, so that archives can be compared
+// line by line. It holds one record at a time.
 func WriteArchive(w io.Writer, r garden.Reader) error {
 	b := bufio.NewWriter(w)
 	_, _ = fmt.Fprintf(b, "{\n\"format\": %q,\n\"edition\": %d", archiveFormat, archiveEdition)
@@ -51,12 +51,12 @@ func WriteArchive(w io.Writer, r garden.Reader) error {
 		_, _ = b.WriteString("\n]")
 	}
 	_, _ = b.WriteString("\n}\n")
-	return b.Flush() // tells the first thing that went wrong
+	return b.Flush() // returns the first error
 }
 
-// ReadArchive reads an archive and hands each of its records to put, in the order
-// of the file. It holds one record at a time. Errors are garden.Faults at
-// "archive", naming the record and the field.
+// ReadArchive reads an archive and passes each of its records to put, in the order of the file. It
+// holds one record at a time. Errors are garden.Faults at "archive", naming the record and the
+// field.
 func ReadArchive(r io.Reader, put func(garden.Record) error) error {
 	a := archiveReader{in: &capped{r: r, left: mostRecord}, put: put, seen: map[string]bool{}}
 	a.d = json.NewDecoder(a.in)
@@ -64,7 +64,7 @@ func ReadArchive(r io.Reader, put func(garden.Record) error) error {
 	return a.read()
 }
 
-// capped ends a stream that gives more than is left.
+// capped fails a stream that exceeds its limit.
 type capped struct {
 	r    io.Reader
 	left int64
@@ -121,8 +121,8 @@ func (a *archiveReader) read() error {
 	return nil
 }
 
-// part reads one of the archive's fields. What it is stands first, so that
-// nothing of another kind of file is brought in.
+// part reads one of the archive's fields. The format's name comes first, so that no other file is
+// imported.
 func (a *archiveReader) part(key string) error {
 	if a.seen[key] {
 		return wrong("“%.40s” stands in it twice", key)
@@ -195,7 +195,7 @@ func (a *archiveReader) record(t garden.Table, n int) error {
 	} else if err := a.put(rec); err != nil {
 		var faults garden.Faults
 		if !errors.As(err, &faults) {
-			return err // of the file that it goes into, not of the archive
+			return err // the store's error, not the archive's
 		}
 		why = strings.TrimPrefix(faults.Error(), "record: ")
 	}
@@ -205,7 +205,7 @@ func (a *archiveReader) record(t garden.Table, n int) error {
 	return wrong("%s %d of the list (number %d)%s: %s", t.One, n, rec.Head().ID, calledIn(rec), why)
 }
 
-// calledIn returns a record's name, to find it by.
+// calledIn returns a record's name for messages.
 func calledIn(rec garden.Record) string {
 	if x, ok := rec.(interface{ Called() string }); ok {
 		return fmt.Sprintf(", “%.60s”", x.Called())
@@ -213,8 +213,8 @@ func calledIn(rec garden.Record) string {
 	return ""
 }
 
-// checkArchived returns the check of a record that comes from outside: the garden's, and of a plan
-// that the dose it was made from can be read.
+// checkArchived applies the garden's checks to an imported record, and checks that a plan's request
+// can be read.
 func checkArchived(rec garden.Record) error {
 	if err := garden.CheckRecord(rec); err != nil {
 		return err
@@ -230,7 +230,7 @@ func checkArchived(rec garden.Record) error {
 	return nil
 }
 
-// inWords returns why a record cannot be read.
+// inWords returns the reason why a record cannot be read.
 func inWords(err error) string {
 	var kind *json.UnmarshalTypeError
 	var syntax *json.SyntaxError
@@ -244,7 +244,7 @@ func inWords(err error) string {
 	case strings.HasPrefix(text, "json: "):
 		return "a value in it cannot be read"
 	default:
-		return text // a day, or a limit of this reader
+		return text // an error of a day, or a limit of this reader
 	}
 }
 

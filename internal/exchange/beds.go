@@ -11,7 +11,7 @@ import (
 	"zephyrfield/internal/layout"
 )
 
-// bedColumn is a column of a table of beds: its head, and how a cell of it is read.
+// bedColumn is a column of a table of beds: its heading, and how a cell is parsed.
 type bedColumn struct {
 	head string
 	read func(x *layout.New, cell string) error
@@ -44,13 +44,13 @@ func depth(unit quantity.Depth) func(*layout.New, string) error {
 	}
 }
 
-// kebab returns how ids are written: lower case, hyphens between.
+// kebab returns a cell in the form of ids: lower case with hyphens.
 func kebab(cell string) string { return strings.Join(strings.Fields(strings.ToLower(cell)), "-") }
 
 // foot is a foot in metres.
 const foot = 0.3048
 
-// bedColumns are what a table of beds may tell; name, length and width are needed.
+// bedColumns are the columns of a table of beds; name, length and width are required.
 var bedColumns = []bedColumn{
 	{"name", func(x *layout.New, cell string) error { x.Bed.Name = cell; return nil }},
 	{"length_m", length(long, 1)}, {"length_ft", length(long, foot)}, {"width_m", length(wide, 1)}, {"width_ft", length(wide, foot)},
@@ -65,7 +65,7 @@ var bedColumns = []bedColumn{
 	{"note", func(x *layout.New, cell string) error { x.Bed.Note = cell; return nil }},
 }
 
-// BedHeads returns the heads of a table of beds.
+// BedHeads returns the headings of a table of beds.
 func BedHeads() (out []string) {
 	for _, c := range bedColumns {
 		out = append(out, c.head)
@@ -73,8 +73,8 @@ func BedHeads() (out []string) {
 	return out
 }
 
-// ReadBeds reads a table of beds, CSV, XLSX or cells that were copied out of a spreadsheet.
-// What a line leaves out is as usual has it. Faults name their line.
+// ReadBeds reads a table of beds: CSV, XLSX, or cells pasted from a spreadsheet. Missing values
+// take the defaults. Faults name their line.
 func ReadBeds(name string, data []byte, usual layout.New) (out []layout.New, err error) {
 	rows, err := ReadCells(name, data)
 	if err != nil {

@@ -11,7 +11,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// What a lab's file may be at the most.
+// Limits of a lab's file.
 const (
 	MaxLabFile   = 10 << 20
 	maxLabRows   = 20000
@@ -19,9 +19,8 @@ const (
 	maxCell      = 500
 )
 
-// ReadCells reads a lab's file as a table of texts: CSV, or the first sheet of
-// an XLSX workbook. Formulas are not worked out: a cell is what it shows.
-// Errors are garden.Faults at "file".
+// ReadCells reads a lab's file as a table of strings: CSV, or the first sheet of an XLSX workbook.
+// Formulas are not evaluated: a cell is its cached value. Errors are garden.Faults at "file".
 func ReadCells(name string, data []byte) ([][]string, error) {
 	if len(data) > MaxLabFile {
 		return nil, fileFault("that is more than %d MB; a lab’s report is smaller", MaxLabFile>>20)
@@ -65,7 +64,7 @@ func ReadCells(name string, data []byte) ([][]string, error) {
 	return rows, nil
 }
 
-// isFault reports whether an error is a sentence of ours already.
+// isFault reports whether an error is already a message for the user.
 func isFault(err error) bool {
 	var f garden.Faults
 	return errors.As(err, &f)
@@ -105,8 +104,8 @@ func readCSV(data []byte) ([][]string, error) {
 	}
 }
 
-// separator returns the one that any of the first lines has most of: titles above the heads have
-// none.
+// separator returns the separator that occurs most in any of the first lines; titles above the
+// heading have none.
 func separator(data []byte) rune {
 	best, most := ',', 0
 	for i, line := range strings.SplitN(string(data), "\n", titleLines+2) {
@@ -122,5 +121,5 @@ func separator(data []byte) rune {
 	return best
 }
 
-// titleLines is how many lines may stand above the heads.
+// titleLines is the number of lines allowed above the heading.
 const titleLines = 20

@@ -11,8 +11,7 @@ import (
 	"zephyrfield/internal/rounds"
 )
 
-// WriteBeds writes the beds of a view as CSV: one bed a line, SI units, empty
-// where nothing is known.
+// WriteBeds writes the beds of a view as CSV: one line per bed, SI units, empty if unknown.
 func WriteBeds(w io.Writer, v bedstate.View) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on",
@@ -34,8 +33,7 @@ func WriteBeds(w io.Writer, v bedstate.View) error {
 	return out.WriteAll(rows)
 }
 
-// WriteRound writes a round as CSV: one bed of a sample a line, in the order of
-// the way.
+// WriteRound writes a round as CSV: one line per bed of a sample, in the order of the route.
 func WriteRound(w io.Writer, r rounds.Walk) error {
 	out := csv.NewWriter(w)
 	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note", "stops", "corer_mm"}}
@@ -51,7 +49,7 @@ func WriteRound(w io.Writer, r rounds.Walk) error {
 
 func fixed(x float64, decimals int) string { return strconv.FormatFloat(x, 'f', decimals, 64) }
 
-// plain keeps a text from being taken for a formula by a spreadsheet.
+// plain escapes a text that a spreadsheet would take for a formula.
 func plain(s string) string {
 	if s != "" && strings.ContainsRune("=+-@\t\r", rune(s[0])) {
 		return "'" + s

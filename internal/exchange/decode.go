@@ -11,18 +11,18 @@ import (
 	"golang.org/x/text/encoding/charmap"
 )
 
-// How texts may begin that are not UTF-8.
+// Byte order marks of encodings other than UTF-8.
 var (
 	utf8Mark   = []byte("\ufeff")
 	utf16Small = []byte{0xff, 0xfe}
 	utf16Big   = []byte{0xfe, 0xff}
 )
 
-// errNotText is returned for bytes that are no text in any way that is read.
+// errNotText is returned for bytes that are not text in a supported encoding.
 var errNotText = errors.New("this is neither a CSV text nor an XLSX workbook")
 
-// plainText returns a text in UTF-8: one in UTF-16 is told by its mark, any other that is no UTF-8
-// is taken for Latin-1, as older spreadsheets write it.
+// plainText decodes a text to UTF-8: UTF-16 by its byte order mark; anything else that is not UTF-8
+// as Latin-1, as older spreadsheets write it.
 func plainText(data []byte) ([]byte, error) {
 	switch {
 	case bytes.HasPrefix(data, utf16Small):
@@ -37,7 +37,7 @@ func plainText(data []byte) ([]byte, error) {
 	if utf8.Valid(data) {
 		return data, nil
 	}
-	// Windows's own Latin-1, which holds the other whole.
+	// Windows-1252 is a superset of Latin-1.
 	out, err := charmap.Windows1252.NewDecoder().Bytes(data)
 	if err != nil || bytes.ContainsRune(out, utf8.RuneError) || controls(out) {
 		return nil, errNotText
@@ -45,7 +45,7 @@ func plainText(data []byte) ([]byte, error) {
 	return out, nil
 }
 
-// controls reports whether a text holds signs that no text has.
+// controls reports whether a text has control characters.
 func controls(text []byte) bool {
 	return bytes.ContainsFunc(text, func(r rune) bool { return r < ' ' && r != '\n' && r != '\r' && r != '\t' })
 }
@@ -65,7 +65,7 @@ func fromUTF16(data []byte, order binary.ByteOrder) ([]byte, error) {
 	return out, nil
 }
 
-// csvWords say what is wrong with a line of CSV.
+// csvWords returns the line and the message of a CSV error.
 func csvWords(err error) (line int, says string) {
 	var at *csv.ParseError
 	if !errors.As(err, &at) {

@@ -13,8 +13,8 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// The plan as GeoJSON. Its coordinates are metres from the plan's corner, east
-// and north, so what lies south is below 0; docs/plan.md describes the properties.
+// The plan as GeoJSON. Its coordinates are metres from the plan's corner, east and north, so that
+// what lies south is negative; docs/plan.md describes the properties.
 
 type collection struct {
 	Type     string    `json:"type"`
@@ -38,21 +38,21 @@ type properties struct {
 	H     float64 `json:"h_m,omitempty"`
 	Turn  float64 `json:"turn_deg,omitempty"`
 	Rings int     `json:"rings,omitempty"`
-	// Mark is path or wall: then it is a line of this width.
+	// Mark is path or wall: a line of Width.
 	Mark  string  `json:"mark,omitempty"`
 	Width float64 `json:"width_m,omitempty"`
 	Area  float64 `json:"area_m2,omitempty"`
 }
 
-// decimals of a metre are kept: a tenth of a millimetre.
+// decimals is the number of decimals of a metre.
 const decimals = 4
 
 func mm(x float64) float64 { return quantity.Round(x, decimals) }
 
-// roundCorners is how many corners a circle is drawn with for other programs.
+// roundCorners is the number of corners of a circle drawn for other programs.
 const roundCorners = 32
 
-// onMap returns points of the plan as the file has them, and back: north is up.
+// onMap converts points of the plan to the file's, and back: north is up.
 func onMap(ps []garden.Point) []garden.Point {
 	out := make([]garden.Point, len(ps))
 	for i, p := range ps {
@@ -61,7 +61,7 @@ func onMap(ps []garden.Point) []garden.Point {
 	return out
 }
 
-// drawn returns a bed's ground, a circle with roundCorners.
+// drawn returns a bed's geometry, a circle with roundCorners.
 func drawn(b garden.Bed) geom.Geometry {
 	circles := b.Circles()
 	if len(circles) == 0 {
@@ -109,9 +109,8 @@ func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
 	return e.Encode(out)
 }
 
-// ReadPlan reads beds and marks from a FeatureCollection: beds by their
-// properties where they have a shape of ours, else as the polygon that is
-// drawn; marks are the lines. Only name, kind and shape are set. Errors are
+// ReadPlan reads beds and marks from a FeatureCollection: beds by our properties if they have them,
+// else by their polygon; lines are marks. Only name, kind and shape are set. Errors are
 // garden.Faults at "plan", naming the feature.
 func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 	var in collection
@@ -151,8 +150,8 @@ func ReadPlan(r io.Reader) (beds []garden.Bed, marks []garden.Mark, err error) {
 	return beds, marks, nil
 }
 
-// groundOf reads the geometry of a feature, of the kind that is wanted. Whether it can be
-// that of a bed is said in the garden’s own words.
+// groundOf reads a feature's geometry of the wanted kind; the garden's checks decide whether it
+// suits a bed.
 func groundOf(f feature, wanted string, kind geom.GeometryType, bad string) (geom.Geometry, error) {
 	var is struct{ Type string }
 	if err := json.Unmarshal(f.Geometry, &is); err != nil || is.Type != kind.String() {
@@ -180,7 +179,7 @@ func markOf(f feature) (garden.Mark, error) {
 	return m, nil
 }
 
-// mostFeatures is how many beds, paths and walls a plan may hold.
+// mostFeatures is the largest number of features of a plan.
 const mostFeatures = 10_000
 
 func planFault(format string, a ...any) error {
@@ -216,7 +215,7 @@ func bedOf(f feature) (garden.Bed, error) {
 	if why := garden.CheckCorners(ps); why != "" {
 		return b, errors.New(why)
 	}
-	// What is drawn stands turned already.
+	// Drawn shapes are already rotated.
 	b.Shape, b.Turn, b.Rings = garden.ShapeOutline, 0, 0
 	b.FitFrame(ps)
 	return b, nil

@@ -13,17 +13,16 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// refresh is how often a diary is asked to look again.
+// refresh is the suggested refresh interval.
 const refresh = "PT6H"
 
-// morning is when a diary reminds of the day's work, from the day's beginning.
+// morning is the time of the day's reminder, from midnight.
 const morning = "PT7H"
 
-// WriteDiary writes tasks as an iCalendar file: one event of a whole day each, on the day on
-// which the task stands. A task keeps its UID, so that a diary that reads the file again
-// moves the event instead of doubling it; id is the garden's own, so that two gardens in one
-// diary stay apart. What was done stands on its day as done, what was skipped is cancelled,
-// and what must not go on says so and does not remind.
+// WriteDiary writes tasks as an iCalendar file: one all-day event each, on the task's current day.
+// A task keeps its UID, so that a client moves the event instead of duplicating it; id is the
+// garden's, so that two gardens in one calendar stay apart. Done tasks are marked done, skipped
+// ones cancelled, and held ones say so and do not remind.
 func WriteDiary(w io.Writer, id string, d schedule.Diary, made time.Time) error {
 	c := ics.NewCalendar()
 	c.SetProductId("-//Zephyr Field//tasks//EN")
@@ -67,7 +66,7 @@ func WriteDiary(w io.Writer, id string, d schedule.Diary, made time.Time) error 
 	return c.SerializeTo(w, ics.WithNewLineWindows)
 }
 
-// diaryWords say a task in a line, and what to know of it.
+// diaryWords returns an event's title and description.
 func diaryWords(d schedule.Diary, t garden.Task) (summary, more string) {
 	u, bed := d.Garden.Units(), d.Beds[t.BedID]
 	var lines []string

@@ -15,33 +15,30 @@ import (
 	"zephyrfield/internal/readings"
 )
 
-// LabField is what a column of a lab's file may hold.
+// LabField is a possible content of a lab file's column.
 type LabField struct {
 	ID, Name string
-	// Heads are beginnings of a column's head that stand for it, in small letters.
+	// Heads are prefixes of its headings, in lower case.
 	Heads []string
 	put   func(*labRow, string) error
-	// units are what its figures may be in; usual is taken where the head does not
-	// tell, "" where it must be asked.
+	// units are its possible units; usual is the default when the heading names none, "" if it must
+	// be asked.
 	units []string
 	usual string
-	// figure is set where it holds one.
+	// figure is set for a numeric field.
 	figure bool
 }
 
-// LabLayout is how a lab's file is read: for each column the id of its field, ""
-// for one that is left out, and its unit, "" where it has none or it is not clear;
-// and the choices that the file does not tell.
+// LabLayout is how a lab's file is read: for each column its field's id, "" to skip it, and its
+// unit, "" if it has none or is ambiguous; and choices that the file does not determine.
 type LabLayout struct {
 	Columns []string `json:"columns"`
 	Units   []string `json:"units"`
 	Basis   string   `json:"basis"`
-	// Dates is the order of days, Comma what one means in a figure; "" where it is
-	// not clear.
+	// Dates is the order of dates, Comma the meaning of a comma in figures; "" if ambiguous.
 	Dates string `json:"dates"`
 	Comma string `json:"comma"`
-	// Buffer is the kind of the buffer pH; Extractant what potassium was drawn
-	// out with, "" when that is not known.
+	// Buffer is the kind of buffer pH; Extractant that of potassium, "" if unknown.
 	Buffer     string `json:"buffer,omitempty"`
 	Extractant string `json:"extractant,omitempty"`
 }
@@ -66,7 +63,7 @@ func amount[T ~float64](at func(*labRow) **T) func(*labRow, string) error {
 	}
 }
 
-// oneOf reads a word that must be one of the known ones.
+// oneOf parses a word of a list.
 func oneOf[T ~string](what string, known []T, at func(*garden.Reading) *T) func(*labRow, string) error {
 	return func(row *labRow, s string) error {
 		x := T(strings.ToLower(s))
@@ -92,8 +89,7 @@ func ids[T any, ID ~string](table []T, id func(T) ID) []ID {
 	return out
 }
 
-// nutrients are the units of potassium, magnesium and calcium; phosphorus has no
-// charge.
+// nutrients are the units of potassium, magnesium and calcium; phosphorus has no charge.
 var nutrients, phosphorus = []string{UnitPPM, UnitMgLitre, UnitPoundAcre, UnitKgHectare, UnitCmol, UnitOfCEC}, []string{UnitPPM,
 	UnitMgLitre, UnitPoundAcre, UnitKgHectare}
 
@@ -109,7 +105,7 @@ func figure[T ~float64](id, name string, heads []string, at func(*labRow) **T, u
 	return LabField{ID: id, Name: name, Heads: heads, put: amount(at), units: units, usual: usual, figure: true}
 }
 
-// LabFields are what columns may hold, in the order in which they are offered.
+// LabFields are all fields, in the order in which they are offered.
 var LabFields = []LabField{
 	textField("bed", "Bed", []string{"bed", "plot", "field", "name"}, func(r *labRow) *string { return &r.bed }),
 	textField("sample", "Sample’s code", []string{"sample", "code", "label", "lab no", "id"}, func(r *labRow) *string { return &r.sample }),
@@ -166,8 +162,8 @@ func FindLabField(id string) (LabField, bool) {
 	return LabField{}, false
 }
 
-// HeadLine returns the place of the line of heads: of the first lines the one that most fields are
-// known in. What stands above it are titles.
+// HeadLine returns the index of the heading: of the first lines the one in which most fields are
+// recognised. Lines above it are titles.
 func HeadLine(cells [][]string) int {
 	at, most := 0, 0
 	for i, row := range cells[:min(len(cells)-1, titleLines+1)] {
@@ -184,9 +180,8 @@ func HeadLine(cells [][]string) int {
 	return at
 }
 
-// guessColumns matches columns by their heads: a head that is a field's own name
-// before one whose first word is, and that before one that only begins so. Each
-// field is given once.
+// guessColumns matches columns by heading: an exact name first, then a match of the first word,
+// then a prefix. Each field is used once.
 func guessColumns(head []string) []string {
 	out := make([]string, len(head))
 	taken := map[string]bool{}
@@ -210,8 +205,8 @@ func guessColumns(head []string) []string {
 	return out
 }
 
-// GuessLayout reads a table's layout off it: what columns hold and in which unit
-// by their heads, the order of days and what a comma means by the cells.
+// GuessLayout determines a table's layout: fields and units by heading, the order of dates and the
+// meaning of a comma by the cells.
 func GuessLayout(cells [][]string) LabLayout {
 	at := HeadLine(cells)
 	l := LabLayout{Columns: guessColumns(cells[at]), Basis: string(soil.Water), Buffer: string(soil.SMP)}
@@ -230,8 +225,8 @@ func GuessLayout(cells [][]string) LabLayout {
 	return l
 }
 
-// Refit gives each column a unit that its field can be in: the one that was
-// chosen, else what its head says, else the field's usual.
+// Refit sets each column's unit to one that its field allows: the chosen one, else the heading's,
+// else the default.
 func (l *LabLayout) Refit(cells [][]string) {
 	head := cells[HeadLine(cells)]
 	chosen := l.Units
@@ -249,23 +244,22 @@ func (l *LabLayout) Refit(cells [][]string) {
 	}
 }
 
-// LabProblem is what is wrong with a cell: its line and column from 1; column 0
-// is the whole line.
+// LabProblem is a problem of a cell: line and column from 1; column 0 is the whole line.
 type LabProblem struct {
 	Line, Column int
 	Says         string
 }
 
-// LabKnown is what the garden knows: its beds by their names in small letters, and
-// its samples' codes, with their layers and the first bed that each is of.
+// LabKnown is what the garden has: beds by lower-case name, and sample codes with their layers and
+// first bed.
 type LabKnown struct {
 	Beds    map[string]garden.Bed
 	Codes   map[string][]sampling.Stretch
 	Sampled map[string]garden.Bed
 }
 
-// LabReadings reads the lines under the head. Problems name their cells; with any,
-// nothing is to be taken.
+// LabReadings parses the lines under the heading. Problems name their cells; with any, nothing may
+// be imported.
 func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.Day) (out []readings.LabLine, bad []LabProblem) {
 	head := HeadLine(cells)
 	column := map[string]int{}
@@ -325,7 +319,7 @@ func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.D
 	return joinLayers(out, bad)
 }
 
-// joinLayers makes one reading of the lines of one sample's layers.
+// joinLayers combines the lines of one sample's layers.
 func joinLayers(lines []readings.LabLine, bad []LabProblem) ([]readings.LabLine, []LabProblem) {
 	type key struct {
 		code   string
@@ -413,7 +407,7 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 	return x, p
 }
 
-// inUnits turns a line's figures into the garden's units, by the soil of its bed.
+// inUnits converts a line's figures to the garden's units, using its bed's soil.
 func (row *labRow) inUnits(l LabLayout, column map[string]int, b garden.Bed) (p LabProblem) {
 	r := &row.r
 	switch l.unit(column["depth"] - 1) {
@@ -444,15 +438,15 @@ func (row *labRow) inUnits(l LabLayout, column map[string]int, b garden.Bed) (p 
 	return p
 }
 
-// labFieldOf are the columns that a fault of a reading stands at.
+// labFieldOf maps a reading's fields to columns.
 var labFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "buffer": "buffer_ph", "buffer.kind": "buffer_kind", "k_range": "k"}
 
-// labColumn returns the column that a fault of a reading stands at.
+// labColumn returns the column of a reading's fault.
 func labColumn(path string) string {
 	return strings.TrimSuffix(strings.TrimSuffix(labFieldOf.Of(path), "_ppm"), "_kind")
 }
 
-// unit returns the unit of a column by its place; "" for none.
+// unit returns a column's unit; "" for none.
 func (l LabLayout) unit(i int) string {
 	if i < 0 || i >= len(l.Units) {
 		return ""

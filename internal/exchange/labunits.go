@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Units that labs write figures in.
+// The units in labs' files.
 const (
 	UnitPPM       = "ppm"
 	UnitMgLitre   = "mg-l"
@@ -29,14 +29,13 @@ const (
 	UnitMm        = "mm"
 )
 
-// LabUnit is a unit with what stands for it in a head, squashed: small letters
-// without signs.
+// LabUnit is a unit with its forms in headings: lower case without punctuation.
 type LabUnit struct {
 	ID, Name string
 	marks    []string
 }
 
-// LabUnits are those that are read.
+// LabUnits are all units that are recognised.
 var LabUnits = []LabUnit{
 	{UnitPPM, "ppm (mg/kg)", []string{"ppm", "mgkg"}},
 	{UnitMgLitre, "mg/L of soil", []string{"mgl", "mglitre", "mgdm3"}},
@@ -61,12 +60,11 @@ func FindUnit(id string) (LabUnit, bool) {
 	return LabUnit{}, false
 }
 
-// signs are left out of a head when its unit is looked for.
+// signs is the punctuation removed from a heading before its unit is looked for.
 var signs = strings.NewReplacer("/", "", ".", "", "·", "", "⋅", "", "+", "", "^", "", "−1", "",
 	"⁻¹", "", "-1", "", "-3", "3", "-", "")
 
-// unitOf reads the unit out of a head: of the field's own, the one whose mark
-// stands in it as words of their own; "" when none does.
+// unitOf returns the unit named in a heading among the field's own; "" if none.
 func (f LabField) unitOf(head string) string {
 	words := strings.FieldsFunc(strings.ToLower(strings.ReplaceAll(head, "_", " ")),
 		func(r rune) bool { return strings.ContainsRune(" ()[],;:", r) })
@@ -87,7 +85,7 @@ func (f LabField) unitOf(head string) string {
 	return ""
 }
 
-// Units returns those that a column of the field may be in; none for a field without.
+// Units returns a field's possible units; none for a field without.
 func (f LabField) Units() (out []LabUnit) {
 	for _, id := range f.units {
 		u, _ := FindUnit(id)
@@ -96,11 +94,11 @@ func (f LabField) Units() (out []LabUnit) {
 	return out
 }
 
-// chargeMass is the mg/kg of a cmol/kg of charge: atomic mass ÷ charge × 10.
+// chargeMass is mg/kg per cmol/kg of charge: atomic mass ÷ charge × 10.
 var chargeMass = map[string]quantity.Concentration{"k": 390.98, "mg": 121.53, "ca": 200.39}
 
-// perKilo turns a nutrient's figure into mg/kg: lb/acre ÷ 2, kg/ha ÷ (soil mass a
-// m² ÷ 100), mg/L of soil ÷ its bulk density.
+// perKilo converts a nutrient's figure to mg/kg: lb/acre ÷ 2, kg/ha ÷ (soil mass per m² ÷ 100),
+// mg/L of soil ÷ bulk density.
 func (row *labRow) perKilo(c quantity.Concentration, field, unit string, b garden.Bed) (quantity.Concentration, error) {
 	t, ok := soil.FindTexture(b.Texture)
 	if !ok {
@@ -124,7 +122,7 @@ func (row *labRow) perKilo(c quantity.Concentration, field, unit string, b garde
 	return c, nil
 }
 
-// What a comma is in a file's figures.
+// The meanings of a comma in figures.
 const (
 	CommaDecimal   = "decimal"
 	CommaThousands = "thousands"
@@ -137,7 +135,7 @@ var (
 	asDecimal   = regexp.MustCompile(`^[-+]?(\d+|\d{1,3}(\.\d{3})+),\d+$`)
 )
 
-// labFigure reads a figure; comma is what one means where it could be either.
+// labFigure parses a figure; comma decides ambiguous ones.
 func labFigure(s, comma string) (float64, error) {
 	plain := s
 	switch {
@@ -160,8 +158,7 @@ func labFigure(s, comma string) (float64, error) {
 	return x, nil
 }
 
-// guessComma finds out what a comma means from the figures that can be only one:
-// "" when there are none.
+// guessComma infers the meaning of a comma from unambiguous figures; "" if there are none.
 func guessComma(figures []string) string {
 	decimal, thousands := false, false
 	for _, s := range figures {
@@ -182,7 +179,7 @@ func guessComma(figures []string) string {
 	return ""
 }
 
-// Orders in which days are written.
+// The orders of dates.
 const (
 	DatesISO = "ymd"
 	DatesDMY = "dmy"
@@ -201,8 +198,7 @@ func dayIn(s, order string) (quantity.Day, bool) {
 	return 0, false
 }
 
-// labDay reads a day in the lab's order, "" where that is not known; none is
-// today.
+// labDay parses a day in the lab's order, "" if unknown; an empty one is today.
 func labDay(s, order string, today quantity.Day) (quantity.Day, error) {
 	if s == "" {
 		return today, nil
@@ -230,7 +226,7 @@ func labDay(s, order string, today quantity.Day) (quantity.Day, error) {
 	return 0, fmt.Errorf("“%s” is not a day", s)
 }
 
-// guessDates finds the order in which all days can be read; "" where two could.
+// guessDates returns the order in which all days parse; "" if several do.
 func guessDates(days []string) string {
 	var can []string
 	for _, order := range []string{DatesISO, DatesDMY, DatesMDY} {

@@ -11,14 +11,14 @@ import (
 	"zephyrfield/internal/applications"
 )
 
-// logHeads are the columns of the log as a table, SI units.
+// logHeads are the log's columns, SI units.
 var logHeads = []string{"date", "bed", "material", "amount_kg", "rate_g_m2", "told", "caco3_g_m2", "n_g_m2", "p2o5_g_m2", "k2o_g_m2",
 	"mg_g_m2", "note"}
 
-// logNeeded are those that a table that comes in must have.
+// logNeeded are the columns required for import.
 var logNeeded = []string{"date", "bed", "material", "amount_kg"}
 
-// WriteLog writes what was applied as CSV.
+// WriteLog writes applications as CSV.
 func WriteLog(w io.Writer, entries []applications.Entry) error {
 	out := csv.NewWriter(w)
 	if err := out.Write(logHeads); err != nil {
@@ -40,8 +40,7 @@ func WriteLog(w io.Writer, entries []applications.Entry) error {
 
 func gramsM2(r quantity.Rate) string { return some(quantity.Round(float64(r), 3)) }
 
-// ReadLog reads a table of what was applied, CSV or XLSX: each line is an entry. Faults name
-// their line.
+// ReadLog reads a table of applications, CSV or XLSX, one entry per line. Faults name their line.
 func ReadLog(name string, data []byte) (out []applications.Incoming, err error) {
 	rows, err := ReadCells(name, data)
 	if err != nil {

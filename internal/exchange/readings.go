@@ -12,21 +12,21 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// readingHead is the head of readings that go out.
+// readingHead is the heading of exported readings.
 var readingHead = []string{"bed", "sample", "date", "method", "basis", "vinegar", "soda", "buffer_kind", "extractant", "ph",
 	"buffer_ph", "k_ppm", "mg_ppm", "ca_ppm", "p_ppm", "om_pct", "cec", "depth_cm", "cores", "note"}
 
-// firstFigure is the first column of the head that holds figures.
+// firstFigure is the first numeric column.
 const firstFigure = 9
 
-// ReadingList is the readings of a garden with what their lines name.
+// ReadingList is the garden's readings with the names that they refer to.
 type ReadingList struct {
 	Beds     []garden.Bed
 	Samples  []garden.Sample
 	Readings []garden.Reading
 }
 
-// ReadingsOf reads the list, in the order in which they came.
+// ReadingsOf returns the list, in order of entry.
 func ReadingsOf(r garden.Reader) (l ReadingList, err error) {
 	if l.Beds, err = garden.All[garden.Bed](r); err != nil {
 		return l, err
@@ -90,7 +90,7 @@ func WriteReadingsXLSX(w io.Writer, a ReadingList) error {
 	})
 }
 
-// CellKind is what the cells of a column hold.
+// CellKind is the type of a column's cells.
 type CellKind int
 
 // Kinds of cell.
@@ -100,15 +100,14 @@ const (
 	DayCell
 )
 
-// How wide a column may be, in letters.
+// Bounds of column widths in letters.
 const (
 	narrowest = 9
 	widest    = 42
 )
 
-// WriteSheet writes a table with a line of heads as a workbook of one sheet: texts
-// as texts, figures as figures, days as days, no formulas. The heads stay in sight,
-// and each column is as wide as what stands in it.
+// WriteSheet writes a table with a heading as a workbook of one sheet: strings, numbers and dates,
+// no formulas. The heading is frozen, and columns fit their content.
 func WriteSheet(w io.Writer, sheet string, rows [][]string, kind func(column int) CellKind) error {
 	f := excelize.NewFile()
 	defer func() { _ = f.Close() }()
@@ -159,7 +158,7 @@ func WriteSheet(w io.Writer, sheet string, rows [][]string, kind func(column int
 	return f.Write(w)
 }
 
-// cellOf returns a text as the cell of its kind; what is not of the kind stays a text.
+// cellOf returns a string as a cell of a type, or as a string if it does not parse.
 func cellOf(s string, kind CellKind, asDay int) any {
 	switch kind {
 	case FigureCell:
@@ -174,7 +173,7 @@ func cellOf(s string, kind CellKind, asDay int) any {
 	return s
 }
 
-// widths returns how wide the columns are to be, by what stands in them.
+// widths returns the columns' widths by content.
 func widths(rows [][]string) (out []int) {
 	for _, row := range rows {
 		for j, s := range row {

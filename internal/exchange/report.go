@@ -12,16 +12,16 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// reportHead are the columns of a season's report, SI units: a line is a reading, something put on, a promise that was tested,
-// a crop, or what is to be done.
+// reportHead are the columns of a season's report, SI units: a line is a reading, an application, a
+// tested promise, a crop, or a task.
 var reportHead = []string{"season", "bed", "area_m2", "line", "date", "until", "material", "batch", "crop", "method", "told", "amount_kg",
 	"rate_g_m2", "caco3_g_m2", "n_g_m2", "p2o5_g_m2", "k2o_g_m2", "mg_g_m2", "ph", "ph_sd", "k_ppm", "mg_ppm", "depth_cm", "cores",
 	"promised_ph", "note"}
 
-// reportLine is a line by its columns; what it has none of stays empty.
+// reportLine is a line by column; missing columns are empty.
 type reportLine map[string]string
 
-// ReportCells lay a report out as a table.
+// ReportCells returns a report as a table.
 func ReportCells(p *outlook.Report) [][]string {
 	out := [][]string{reportHead}
 	for i := range p.Beds {
@@ -95,10 +95,10 @@ func WriteReport(w io.Writer, p *outlook.Report) error {
 	return csv.NewWriter(w).WriteAll(ReportCells(p))
 }
 
-// reportTexts are the columns that hold no figures.
+// reportTexts are the non-numeric columns.
 var reportTexts = []string{"season", "bed", "line", "material", "batch", "crop", "method", "told", "note"}
 
-// WriteReportXLSX writes it as a workbook of one sheet.
+// WriteReportXLSX writes a report as a workbook of one sheet.
 func WriteReportXLSX(w io.Writer, p *outlook.Report) error {
 	return WriteSheet(w, "season", ReportCells(p), func(column int) CellKind {
 		switch h := reportHead[column]; {

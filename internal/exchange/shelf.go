@@ -14,14 +14,14 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// shelfColumn is a column of the shelf as a table: how it is written, and how read.
+// shelfColumn is a column of the shelf's table: how it is written and read.
 type shelfColumn struct {
 	name  string
 	write func(*garden.Stock) string
 	read  func(*garden.Stock, string) error
 }
 
-// shelfColumns are what stands on the shelf, SI units, empty where nothing is known.
+// shelfColumns are the columns of the shelf's table, SI units, empty if unknown.
 var shelfColumns = []shelfColumn{
 	{"name", func(s *garden.Stock) string { return plain(s.Name) }, told(func(s *garden.Stock) *string { return &s.Name })},
 	{"kind", func(s *garden.Stock) string { return string(s.Kind) }, func(s *garden.Stock, v string) error {
@@ -74,7 +74,7 @@ func told(at func(*garden.Stock) *string) func(*garden.Stock, string) error {
 	return func(s *garden.Stock, v string) error { *at(s) = strings.TrimPrefix(v, "'"); return nil }
 }
 
-// parsed reads a figure; ok is false where there is none.
+// parsed parses a figure; ok is false for an empty or invalid one.
 func parsed(v string) (x float64, ok bool, err error) {
 	if v == "" {
 		return 0, false, nil
@@ -127,7 +127,7 @@ func flag(at func(*garden.Stock) *bool) func(*garden.Stock, string) error {
 	}
 }
 
-// figureOf returns a column of a figure that may be missing.
+// figureOf returns a column of an optional figure.
 func figureOf[T ~float64](name string, at func(*garden.Stock) **T) shelfColumn {
 	return shelfColumn{name, func(s *garden.Stock) string {
 		if x := *at(s); x != nil {
@@ -137,7 +137,7 @@ func figureOf[T ~float64](name string, at func(*garden.Stock) **T) shelfColumn {
 	}, number(at)}
 }
 
-// listOf returns a column of figures with spaces between.
+// listOf returns a column of figures separated by spaces.
 func listOf(name string, at func(*garden.Stock) *garden.Figures) shelfColumn {
 	return shelfColumn{name, func(s *garden.Stock) string {
 		out := make([]string, len(*at(s)))
@@ -180,7 +180,7 @@ func yes(on bool) string {
 	return ""
 }
 
-// WriteInventory writes what stands on the shelf as CSV, one batch a line.
+// WriteInventory writes the batches in stock as CSV, one per line.
 func WriteInventory(w io.Writer, shelf []garden.Stock) error {
 	head := make([]string, len(shelfColumns))
 	for i, c := range shelfColumns {
@@ -200,16 +200,16 @@ func WriteInventory(w io.Writer, shelf []garden.Stock) error {
 	return csv.NewWriter(w).WriteAll(rows)
 }
 
-// InventoryLine is a line of a shelf that came in.
+// InventoryLine is a line of an imported shelf.
 type InventoryLine struct {
-	// Line is its number in the file, Name what it is called.
+	// Line is its number in the file, Name the batch's name.
 	Line  int
 	Name  string
 	cells map[string]string
 }
 
-// ReadInventory reads a shelf as WriteShelf writes it; columns may stand in any order, those
-// that are not there are not touched. Errors are garden.Faults at "file", one sentence.
+// ReadInventory reads the output of WriteInventory; columns may be in any order, and missing ones
+// are not changed. Errors are garden.Faults at "file", one sentence.
 func ReadInventory(name string, data []byte) ([]InventoryLine, error) {
 	cells, err := ReadCells(name, data)
 	if err != nil {
@@ -247,8 +247,7 @@ func ReadInventory(name string, data []byte) ([]InventoryLine, error) {
 	return out, nil
 }
 
-// Onto puts what the line says over a batch, of the columns that the file has; an empty
-// cell says that it is not known.
+// Onto applies the line to a batch, for the columns of the file; an empty cell means unknown.
 func (l InventoryLine) Onto(s *garden.Stock) error {
 	for i := range shelfColumns {
 		c := &shelfColumns[i]

@@ -11,8 +11,7 @@ import (
 	"github.com/xuri/excelize/v2"
 )
 
-// What a workbook may be at the most, unzipped: all of it, and its shared texts,
-// which are held in memory whole.
+// Limits of a workbook, unzipped: its total, and its shared strings, which are held in memory.
 const (
 	maxUnzipped = 60 << 20
 	maxStrings  = 16 << 20
@@ -56,7 +55,7 @@ func readXLSX(data []byte) ([][]string, error) {
 	return out, nil
 }
 
-// xlsxFault returns why a workbook cannot be read.
+// xlsxFault returns the reason why a workbook cannot be read.
 func xlsxFault(err error) error {
 	switch {
 	case errors.Is(err, excelize.ErrWorkbookPassword), errors.Is(err, excelize.ErrWorkbookFileFormat):
@@ -67,9 +66,8 @@ func xlsxFault(err error) error {
 	return fileFault("this workbook cannot be read: it is damaged, or is no XLSX workbook")
 }
 
-// checkXLSX unpacks a workbook once without keeping it, so that one that would fill
-// the memory is refused before it is opened. What it says of its own size is not
-// believed.
+// checkXLSX unpacks a workbook once without storing it, so that one that would exhaust memory is
+// refused before it is opened. The sizes that it declares are not trusted.
 func checkXLSX(data []byte) error {
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
@@ -115,7 +113,7 @@ func (c *countedReader) Read(p []byte) (int, error) {
 	return n, err
 }
 
-// countTexts goes through a workbook's shared texts.
+// countTexts counts a workbook's shared strings.
 func countTexts(r *countedReader) error {
 	d, n := xml.NewDecoder(r), 0
 	for {

@@ -17,32 +17,31 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-// Answer is a dose as JSON. Amounts are rounded here, at the edge: rates and
-// ppm to a tenth, totals to the gram, pH to a hundredth.
+// Answer is a dose as JSON. Amounts are rounded here: rates and ppm to a tenth, totals to the gram,
+// pH to a hundredth.
 type Answer struct {
 	Direction string `json:"direction"`
-	// Stands is what the trigger makes of the reading, PH what it is judged by;
-	// Target is where it is to be brought.
+	// Stands is the trigger's verdict, PH the pH that it is based on; Target is the pH to reach.
 	Stands    string    `json:"stands"`
 	PH        float64   `json:"judged_ph"`
 	Target    float64   `json:"target_ph"`
 	Need      Need      `json:"need"`
 	Potassium Potassium `json:"potassium"`
-	// Magnesium is absent where nothing is wanted.
+	// Magnesium is absent when none is wanted.
 	Magnesium *Magnesium `json:"magnesium,omitempty"`
 	Options   []Option   `json:"options"`
 	Refused   []Refusal  `json:"refused"`
 	Guards    []Guard    `json:"guards"`
 }
 
-// Magnesium is the answer on magnesium that is low, where no lime is wanted.
+// Magnesium is the answer on low magnesium when no lime is wanted.
 type Magnesium struct {
 	Need    float64       `json:"need_mg_g_m2"`
 	Working []Step        `json:"working"`
 	Options []MagnesiumOf `json:"options"`
 }
 
-// MagnesiumOf is one sulfate of magnesium; first_g_m2 goes on before another test.
+// MagnesiumOf is one sulfate of magnesium; first_g_m2 is applied before another test.
 type MagnesiumOf struct {
 	Kind  string  `json:"kind"`
 	GM2   float64 `json:"g_m2"`
@@ -61,22 +60,21 @@ type Potassium struct {
 	Refused  []Refusal `json:"refused"`
 }
 
-// Rest is what of an option waits for the test of its retest: it has no day.
+// Rest is the part of an option that waits for its retest; it has no day.
 type Rest struct {
 	Material string  `json:"material"`
 	GM2      float64 `json:"g_m2"`
 	Total    float64 `json:"total_g"`
 }
 
-// AtRetest is what a retest should read, and how much of what is on by then will
-// have reacted.
+// AtRetest is the expected reading of a retest, and the share reacted by then.
 type AtRetest struct {
 	Spread
 	Reacted float64 `json:"reacted_pct"`
 }
 
-// Need is pure CaCO₃ equivalent, below 0 when lowering; low and high hold two in
-// three of all doubts.
+// Need is pure CaCO₃ equivalent, negative when lowering; low and high are its 1/6 and 5/6
+// quantiles.
 type Need struct {
 	CaCO3   float64 `json:"caco3_g_m2"`
 	Low     float64 `json:"low"`
@@ -114,14 +112,14 @@ type Application struct {
 	RetestFirst bool    `json:"retest_first,omitempty"`
 }
 
-// Spread is a pH with its doubt.
+// Spread is a pH's median with the 5th and 95th percentile.
 type Spread struct {
 	Median float64 `json:"median"`
 	P05    float64 `json:"p05"`
 	P95    float64 `json:"p95"`
 }
 
-// Band is nine in ten of a pH.
+// Band is the 90 % interval of a pH.
 type Band struct {
 	P05 float64 `json:"p05"`
 	P95 float64 `json:"p95"`
@@ -145,20 +143,20 @@ type Option struct {
 	SowFrom      string        `json:"sow_from,omitempty"`
 	PH           Spread        `json:"ph"`
 	AtRetest     AtRetest      `json:"ph_at_retest"`
-	// UnmetK2O is what an answer on potassium leaves; Over the chance of ending 0.2
-	// past the band before a test stands between.
+	// UnmetK2O is the unmet K₂O of an answer on potassium; Over the probability of ending 0.2 past
+	// the band before a test.
 	UnmetK2O float64 `json:"unmet_k2o_g_m2,omitempty"`
 	Over     float64 `json:"past_band_pct"`
-	// Spread is nine in ten of where it settles by what the bed has shown of its level and of how much it takes together; absent by
-	// other methods.
+	// Spread is the 90 % interval of the final pH by the joint distribution of level and buffering;
+	// absent under other methods.
 	Spread *Band `json:"spread,omitempty"`
-	// Rest is absent where nothing waits.
+	// Rest is absent if nothing waits.
 	Rest    []Rest  `json:"rest,omitempty"`
 	Guards  []Guard `json:"guards"`
 	Working []Step  `json:"working"`
 }
 
-// Refusal is a material that may not be used, or does nothing.
+// Refusal is a material that must not be used, or has no effect.
 type Refusal struct {
 	Kind   string  `json:"kind"`
 	Guards []Guard `json:"guards"`
@@ -170,14 +168,14 @@ type Guard struct {
 	Level string `json:"level"`
 	Says  string `json:"says"`
 	Lifts string `json:"lifts,omitempty"`
-	// Test is the day of the test that is waited for.
+	// Test is the day of the test that it waits for.
 	Test string `json:"test,omitempty"`
 }
 
 func r1[T ~float64](x T) float64 { return quantity.Round(float64(x), 1) }
 func r2[T ~float64](x T) float64 { return quantity.Round(float64(x), 2) }
 
-// FromAnswer writes a core answer.
+// FromAnswer converts a dose.Answer.
 func FromAnswer(a dose.Answer) Answer {
 	w := writer{a}
 	out := Answer{Direction: string(a.Direction), Stands: string(a.Stand), PH: r2(a.PH), Target: r2(a.Target),
@@ -207,7 +205,7 @@ func refusals(rs []dose.Refusal) []Refusal {
 	return out
 }
 
-// writer writes the options of an answer to a request.
+// writer converts the options of an answer.
 type writer struct{ a dose.Answer }
 
 func (x *writer) options(os []dose.Option) []Option {
@@ -279,7 +277,7 @@ func steps(ss []working.Step) []Step {
 	return out
 }
 
-// AnswerTo works one request given as JSON. Errors are *dose.InputError.
+// AnswerTo computes one request given as JSON. Errors are *dose.InputError.
 func AnswerTo(request []byte) (Answer, error) {
 	r, err := Decode(request)
 	if err != nil {
@@ -296,7 +294,7 @@ func AnswerTo(request []byte) (Answer, error) {
 	return FromAnswer(a), nil
 }
 
-// Fault writes an error as the contract has it.
+// Fault converts an error to the contract's form.
 func Fault(err error) Error {
 	var in *dose.InputError
 	if errors.As(err, &in) {
@@ -305,17 +303,17 @@ func Fault(err error) Error {
 	return Error{"request", err.Error()}
 }
 
-// maxRequest is the longest request that is read, bytes.
+// maxRequest is the longest request in bytes.
 const maxRequest = 1 << 20
 
-// Answerer answers one kind of request, read whole.
+// Answerer answers one kind of request.
 type Answerer func(request []byte) (answer any, err error)
 
-// Doses and Rations answer requests for a dose, and for sharing out.
+// Doses answers dose requests, Rations requests for sharing out.
 var (
 	Doses   Answerer = func(b []byte) (any, error) { return AnswerTo(b) }
 	Rations Answerer = func(b []byte) (any, error) { return RationTo(b) }
-	// Forecasts answers requests for how a bed goes on.
+	// Forecasts answers forecast requests.
 	Forecasts Answerer = func(b []byte) (any, error) { return ForecastTo(b) }
 )
 
@@ -339,8 +337,8 @@ func (to Answerer) One(r io.Reader, w io.Writer) error {
 	return e.Encode(a)
 }
 
-// Lines answers a stream of requests, one a line, one answer or error a line, each as soon as it is worked.
-// It goes on after a bad line and returns how many were refused.
+// Lines answers a stream of requests, one per line, with one answer or error per line as soon as it
+// is computed. It continues after a bad line and returns the number of refused ones.
 func (to Answerer) Lines(r io.Reader, w io.Writer) (refused int, err error) {
 	in := bufio.NewScanner(r)
 	in.Buffer(make([]byte, 64<<10), maxRequest)

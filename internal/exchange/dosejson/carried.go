@@ -6,10 +6,10 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// mostPotassium is the most that a figure of potassium may be, as docs/dose.md has it.
+// mostPotassium is the largest figure of potassium, as in docs/dose.md.
 const mostPotassium = 20000
 
-// carried reads the potassium that was carried forward.
+// carried parses the carried potassium.
 func (r Request) carried(q *dose.Request) error {
 	k := r.KCarried
 	if k == nil {

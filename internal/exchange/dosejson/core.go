@@ -47,13 +47,13 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 	return out, nil
 }
 
-// fromCrop writes a crop that is not as the library has it.
+// fromCrop converts a crop that differs from the library.
 func fromCrop(c crop.Crop) OwnCrop {
 	return OwnCrop{ID: c.ID, Name: c.Name, LowPH: num(c.Band.Low), HighPH: num(c.Band.High), AimPH: num(c.Aim), Removal: num(c.Removal),
 		Flags: strings.Fields(c.Flags.IDs())}
 }
 
-// pick checks a word against a table; an empty one becomes the default.
+// pick looks a word up in a table; an empty one takes the default.
 func pick[T ~string](field, word string, def T, table []T) (T, error) {
 	if word == "" {
 		return def, nil
@@ -92,7 +92,7 @@ func opt[T ~float64](p *float64) *T {
 	return &v
 }
 
-// Dose turns the request into the core's. Errors are *dose.InputError.
+// Dose converts the request to the core's. Errors are *dose.InputError.
 func (r Request) Dose() (dose.Request, error) {
 	var q dose.Request
 	var err error
@@ -135,7 +135,7 @@ func (r Request) Dose() (dose.Request, error) {
 	return q, nil
 }
 
-// season reads the days of sowing, planting, clearing, and what was grown.
+// season parses the days of sowing, planting and clearing, and past crops.
 func (r Request) season(q *dose.Request) (err error) {
 	for _, x := range []struct {
 		field, text string
@@ -172,7 +172,7 @@ func (r Request) season(q *dose.Request) (err error) {
 	return r.carried(q)
 }
 
-// crops finds a crop among the request's own, then in the library.
+// crops returns a lookup of crops: the request's own, then the library.
 func (r Request) crops() func(id string) (crop.Crop, bool) {
 	return func(id string) (crop.Crop, bool) {
 		for i := len(r.OwnCrops) - 1; i >= 0; i-- {
@@ -185,7 +185,7 @@ func (r Request) crops() func(id string) (crop.Crop, bool) {
 	}
 }
 
-// assumed lists what the request left out and the guide's defaults filled in.
+// assumed lists the defaults used for omitted fields.
 func (r Request) assumed(q dose.Request) (out working.Values) {
 	add := func(left bool, v working.Value) {
 		if left {
@@ -229,7 +229,7 @@ func (r Request) place(q *dose.Request) error {
 			}
 			c.Normal[m] = quantity.Temperature(t)
 		}
-		// The climate's name stays: the lime table's column follows it.
+		// The climate's name stays: it selects the lime table's column.
 	}
 	q.Climate, err = measured(c, p.SoilMeasured)
 	return err
@@ -265,7 +265,7 @@ func (r Request) bed(q *dose.Request) error {
 		return err
 	}
 	if b.Worked != "" && g.Worked == soil.Dug {
-		g.Worked = soil.DugAmong // as it was entered, whatever stands there
+		g.Worked = soil.DugAmong // as entered, whatever stands there
 	}
 	if b.DugUntil != "" {
 		if g.DugUntil, err = quantity.ParseDay(b.DugUntil); err != nil {
@@ -288,7 +288,7 @@ func (r Request) bed(q *dose.Request) error {
 	return nil
 }
 
-// texture takes the name, the jar or the feel; just one of them.
+// texture resolves exactly one of name, jar and feel.
 func (b *Bed) texture(g *soil.Ground) error {
 	given := 0
 	for _, is := range []bool{b.Texture != "", b.TextureJar != nil, b.TextureFeel != nil} {
@@ -326,7 +326,7 @@ func (b *Bed) texture(g *soil.Ground) error {
 
 var fizzes = []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}
 
-// usualCores is assumed when a request does not say.
+// usualCores is the default number of cores.
 const usualCores = 10
 
 func (r Request) reading(q *dose.Request) error {
@@ -347,13 +347,12 @@ func (r Request) reading(q *dose.Request) error {
 	return nil
 }
 
-// soil reads one reading; at is its name in the request, usual its day when
-// none is given.
+// soil parses one reading; at is its name in the request, usual its default day.
 func (d *Reading) soil(at, usual string) (soil.Reading, error) {
 	out := soil.Reading{Cores: usualCores, Potassium: opt[quantity.Concentration](d.KPPM), Magnesium: opt[quantity.Concentration](d.MgPPM),
 		Calcium: opt[quantity.Concentration](d.CaPPM)}
 	var err error
-	// A reading without a day counts as that of the dose.
+	// A reading without a day has that of the dose.
 	if out.Date, err = day(at+".date", cmpOr(d.Date, usual), true); err != nil {
 		return out, err
 	}
@@ -390,7 +389,7 @@ func (d *Reading) soil(at, usual string) (soil.Reading, error) {
 	return out, d.stubborn(at, &out)
 }
 
-// stubborn reads what tells of buffering, layers and the lab's potassium.
+// stubborn parses the fields on buffering, layers and the lab's potassium.
 func (d *Reading) stubborn(at string, out *soil.Reading) error {
 	for _, l := range d.Layers {
 		out.Layers = append(out.Layers, soil.Layer{From: quantity.Depth(l.FromCM) * quantity.Centimetre,
@@ -478,5 +477,5 @@ func (r Request) aims(q *dose.Request) error {
 	return nil
 }
 
-// usualVinegar is the strength of vinegar, per cent, when none is given.
+// usualVinegar is the default strength of vinegar, per cent.
 const usualVinegar = 5

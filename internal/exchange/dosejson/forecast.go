@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// ForecastRequest asks how a bed goes on; docs/forecast.md describes each field.
+// ForecastRequest is a forecast request; docs/forecast.md describes each field.
 type ForecastRequest struct {
 	Today    string         `json:"today"`
 	Until    string         `json:"until"`
@@ -30,24 +30,24 @@ type ForecastRequest struct {
 	Drift    *float64       `json:"drift_g_m2_year,omitempty"`
 	DriftSD  *float64       `json:"drift_sd,omitempty"`
 	Plan     []HistoryEntry `json:"plan,omitempty"`
-	// Seed is taken and changes nothing: the method draws nothing by chance.
+	// Seed is accepted and ignored: the method is deterministic.
 	Seed *int64 `json:"seed,omitempty"`
 }
 
-// Nitrogen is a feed by the nitrogen that it brought.
+// Nitrogen is a feed by its nitrogen.
 type Nitrogen struct {
 	Date string   `json:"date"`
 	Kind string   `json:"kind"`
 	NGM2 *float64 `json:"n_g_m2"`
 }
 
-// Water is what a bed is watered with.
+// Water is a bed's watering.
 type Water struct {
 	LitresYear float64 `json:"litres_m2_year"`
 	Alkalinity float64 `json:"alkalinity_mg_l"`
 }
 
-// ForecastAnswer is the answer.
+// ForecastAnswer is the answer to a ForecastRequest.
 type ForecastAnswer struct {
 	PH         []ForecastPoint `json:"ph"`
 	K          []ForecastPoint `json:"k_ppm"`
@@ -57,18 +57,18 @@ type ForecastAnswer struct {
 	Checks     []ForecastCheck `json:"checks"`
 	Balance    ForecastBalance `json:"balance"`
 	LeavesBand *string         `json:"leaves_band"`
-	// Layers is pH by layer, where each layered reading has the same.
+	// Layers is pH by layer, if all layered readings have the same layers.
 	Layers []ForecastLayer `json:"layers,omitempty"`
 }
 
-// ForecastLayer is a layer with its pH.
+// ForecastLayer is a layer's pH.
 type ForecastLayer struct {
 	FromCM float64         `json:"from_cm"`
 	ToCM   float64         `json:"to_cm"`
 	PH     []ForecastPoint `json:"ph"`
 }
 
-// ForecastPoint is a figure on a day with its doubt.
+// ForecastPoint is a figure on a day with its interval.
 type ForecastPoint struct {
 	Date   string  `json:"date"`
 	Median float64 `json:"median"`
@@ -78,7 +78,7 @@ type ForecastPoint struct {
 	P95    float64 `json:"p95"`
 }
 
-// ForecastIdle is the same without the plan.
+// ForecastIdle is the forecast without the plan.
 type ForecastIdle struct {
 	PH []ForecastPoint `json:"ph"`
 	K  []ForecastPoint `json:"k_ppm"`
@@ -100,13 +100,13 @@ type ForecastLearned struct {
 	Tests int `json:"tests"`
 }
 
-// ForecastPull is one of the things that move a bed from year to year.
+// ForecastPull is one cause of drift.
 type ForecastPull struct {
 	ID   string  `json:"id"`
 	Rate float64 `json:"g_m2_year"`
 }
 
-// ForecastCheck is a promise beside what was read.
+// ForecastCheck is a promise compared with a reading.
 type ForecastCheck struct {
 	Date     string  `json:"date"`
 	Read     string  `json:"read"`
@@ -124,10 +124,10 @@ type ForecastBalance struct {
 	LeftOver  float64 `json:"left_over"`
 }
 
-// mostForecastYears is how far a forecast goes, from the first reading to its end.
+// mostForecastYears is the longest forecast, from the first reading to its end.
 const mostForecastYears = 60
 
-// asked is a forecast request as the core has it.
+// asked is a forecast request for the core.
 type asked struct {
 	forecast.Record
 	until  quantity.Day
@@ -152,7 +152,7 @@ func ForecastTo(request []byte) (ForecastAnswer, error) {
 	return r.answer(a)
 }
 
-// asked reads a request.
+// asked converts a request.
 func (r *ForecastRequest) asked() (a asked, err error) {
 	if a.Day, err = day("today", r.Today, true); err != nil {
 		return a, err
@@ -184,7 +184,7 @@ func (r *ForecastRequest) asked() (a asked, err error) {
 	return a, r.method(&a)
 }
 
-// read reads the readings, in the order of their days.
+// read parses the readings, in order of day.
 func (r *ForecastRequest) read(a *asked) error {
 	for i := range r.Readings {
 		at := fmt.Sprintf("readings[%d]", i)
@@ -215,7 +215,7 @@ func (r *ForecastRequest) read(a *asked) error {
 	return nil
 }
 
-// on reads something that was applied or is planned.
+// on parses a past or planned application.
 func (p *HistoryEntry) on(list string, i int) (x forecast.Application, err error) {
 	if x.Application, err = p.put(list, i); err != nil {
 		return x, err

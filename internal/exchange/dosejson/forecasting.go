@@ -11,7 +11,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// puts reads what was applied, what is planned, and the nitrogen.
+// puts parses past and planned applications and the nitrogen.
 func (r *ForecastRequest) puts(a *asked) error {
 	for i := range r.History {
 		x, err := r.History[i].on("history", i)
@@ -52,7 +52,7 @@ func (r *ForecastRequest) puts(a *asked) error {
 	return nil
 }
 
-// crops reads what grew, and the water.
+// crops parses past crops and watering.
 func (r *ForecastRequest) crops(a *asked, plain Request) error {
 	find := plain.crops()
 	for i, x := range r.Crops {
@@ -86,7 +86,7 @@ func (r *ForecastRequest) crops(a *asked, plain Request) error {
 	return nil
 }
 
-// method finds the curve that the bed follows: the method's, of its newest reading.
+// method applies the lime method at the newest reading.
 func (r *ForecastRequest) method(a *asked) (err error) {
 	s := soil.ByTable
 	if r.Method != nil {
@@ -100,7 +100,7 @@ func (r *ForecastRequest) method(a *asked) (err error) {
 	return nil
 }
 
-// bed returns the request as the filter has it, with the plan or without.
+// bed returns the model of the request, with or without the plan.
 func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Model, error) {
 	b := a.Model(a.buffer, plan)
 	for _, x := range []struct {
@@ -121,7 +121,7 @@ func (r *ForecastRequest) bed(a *asked, plan bool) (forecast.Model, error) {
 	return b, nil
 }
 
-// answer runs the bed, with its plan and without.
+// answer computes the forecast with and without the plan.
 func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	with, err := r.bed(&a, true)
 	if err != nil {
@@ -158,7 +158,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	return out, a.layers(&out)
 }
 
-// layers forecasts each layer that was read, with the plan.
+// layers forecasts each layer, with the plan.
 func (a *asked) layers(out *ForecastAnswer) error {
 	layers, beds, err := a.Layers(a.buffer.Method, true)
 	if err != nil {
@@ -181,8 +181,8 @@ func points(all []forecast.Spread, places int) []ForecastPoint {
 	return out
 }
 
-// leaves returns the first month from today on whose median lies out of the band of the crop that
-// stands last, where it lies within today; nil where it stays, or no crop is named.
+// leaves returns the first month from today on whose median is outside the band of the last crop,
+// if it is inside today; nil if it stays, or no crop is named.
 func (a *asked) leaves(ph []forecast.Spread) *string {
 	if len(a.Grown) == 0 {
 		return nil

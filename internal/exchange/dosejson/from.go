@@ -8,11 +8,11 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// measuredSpan is how far back measured soil bears on a dose: what was applied before has acted.
+// measuredSpan is how far back measured soil temperatures affect a dose: earlier applications have
+// reacted.
 const measuredSpan quantity.Day = 800
 
-// FromDose writes a core request as the contract has it, so that a page's
-// dose can be handed to the command line.
+// FromDose converts a core request, so that a page's dose can be given to the command line.
 func FromDose(q dose.Request, climate, hemisphere string) Request {
 	g := q.Record.Worked()
 	r := Request{
@@ -72,7 +72,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	return r
 }
 
-// fromLearned returns what the bed has taught, where the request follows it.
+// fromLearned converts what the bed has taught, if the request uses it.
 func fromLearned(q dose.Request) *Learned {
 	l := q.Ground.Learned
 	if l == nil || q.Methods.Buffering != soil.ByLearned {
@@ -88,7 +88,7 @@ func fromLearned(q dose.Request) *Learned {
 	return out
 }
 
-// ownCrops returns the crops of a request that the book has not, or has otherwise.
+// ownCrops returns a request's crops that the library lacks or has differently.
 func ownCrops(q dose.Request) (own []OwnCrop) {
 	all := q.With
 	if q.Crop != nil {
@@ -169,7 +169,7 @@ func fromBatch(b material.Batch) Material {
 	return m
 }
 
-// figures returns the shares of a fineness; nil where there are none.
+// figures converts the shares of a fineness; nil if there are none.
 func figures(shares *[4]quantity.Percent) (out []float64) {
 	if shares == nil {
 		return nil
@@ -180,7 +180,7 @@ func figures(shares *[4]quantity.Percent) (out []float64) {
 	return out
 }
 
-// positive leaves a share of 0 out.
+// positive returns nil for 0.
 func positive(p quantity.Percent) *float64 {
 	if p == 0 {
 		return nil

@@ -11,14 +11,14 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// What is taken for a bed's stubbornness, and for the uncertainty of it.
+// Bounds of a learned factor and of its standard deviation.
 const (
 	leastFactor, mostFactor = 0.1, 10
 	leastLogSD, mostLogSD   = 0.01, 1
 )
 
-// learn finds what the bed has taught, where the request follows that: as it is given, else from its readings and what went
-// on between them.
+// learn determines what the bed has taught, if the request uses it: as given, else from its
+// readings and applications.
 func (r Request) learn(q *dose.Request) error {
 	l := Learned{}
 	if r.Method != nil && r.Method.Learned != nil {
@@ -68,7 +68,7 @@ func (r Request) learn(q *dose.Request) error {
 	return nil
 }
 
-// taught learns from the record of the request.
+// taught learns from the request's record.
 func (r Request) taught(q *dose.Request, beside soil.LimeMethod) error {
 	rec := forecast.Record{Ground: q.Record.Worked(), Climate: q.Climate, Day: q.Date, Readings: append([]soil.Reading{q.Reading}, q.More...)}
 	rec.Readings = slices.DeleteFunc(rec.Readings, func(x soil.Reading) bool { return x.Method == soil.Fizz || x.PH == 0 })
@@ -102,7 +102,7 @@ func (r Request) taught(q *dose.Request, beside soil.LimeMethod) error {
 	q.More = slices.DeleteFunc(q.More, func(x soil.Reading) bool { return x.PH > 0 && !sifted.Beside(q.Reading.Date, x.Date) })
 	learned := forecast.Learn(&b)
 	if q.Ground.Learned = learned.Beside(beside); q.Ground.Learned == nil {
-		// The method beside it answers, and says so.
+		// The base method answers, and says so.
 		q.Methods.Buffering, q.Untaught = beside, &learned.Tests
 	}
 	return nil

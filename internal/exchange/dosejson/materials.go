@@ -59,7 +59,7 @@ func (m Material) batch(i int) (material.Batch, error) {
 	return b, nil
 }
 
-// shares reads those of a fineness; nil where none are given.
+// shares parses those of a fineness; nil if none are given.
 func shares(field string, given []float64) (*[4]quantity.Percent, error) {
 	if given == nil {
 		return nil, nil
@@ -74,7 +74,7 @@ func shares(field string, given []float64) (*[4]quantity.Percent, error) {
 	return out, nil
 }
 
-// fits refuses a field that has no meaning for the kind; none is ignored.
+// fits rejects a field that does not apply to the kind; none is ignored.
 func (m Material) fits(at func(string) string, row material.Material) error {
 	ash := row.Family == material.Ash
 	for _, f := range []struct {
@@ -97,7 +97,7 @@ func (m Material) fits(at func(string) string, row material.Material) error {
 	return nil
 }
 
-// put reads something of a list.
+// put parses an application of a list.
 func (p HistoryEntry) put(list string, i int) (ledger.Application, error) {
 	at := func(f string) string { return fmt.Sprintf("%s[%d].%s", list, i, f) }
 	d, err := day(at("date"), p.Date, true)
@@ -111,7 +111,7 @@ func (p HistoryEntry) put(list string, i int) (ledger.Application, error) {
 	case p.GM2 == nil:
 		return ledger.Application{}, bad(at("g_m2"), "an amount is needed")
 	}
-	// A field that has no meaning for the material is refused, not ignored.
+	// A field that does not apply to the material is rejected, not ignored.
 	ash := m.Family == material.Ash
 	switch {
 	case p.CCEPct != nil && !m.Raises():

@@ -7,7 +7,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// measured returns a climate with the days that were measured.
+// measured returns a climate with measured days.
 func measured(c soil.Climate, days []SoilDay) (soil.Climate, error) {
 	var out []soil.Warm10
 	seen := map[quantity.Day]bool{}
@@ -31,7 +31,7 @@ func measured(c soil.Climate, days []SoilDay) (soil.Climate, error) {
 	return c.With(out), nil
 }
 
-// mostMeasuredSpan is how many days measured soil may span.
+// mostMeasuredSpan is the longest span of measured days.
 const mostMeasuredSpan = 36_600
 
 func span(days []soil.Warm10) quantity.Day {

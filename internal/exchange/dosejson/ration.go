@@ -16,25 +16,25 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// RationRequest asks how what is on hand is shared out over beds (docs/ration.md).
+// RationRequest is a request to share stock out over beds (docs/ration.md).
 type RationRequest struct {
 	Date   string        `json:"date"`
 	Place  *Place        `json:"place,omitempty"`
 	Method *Methods      `json:"school,omitempty"`
 	Stock  []RationStock `json:"stock"`
-	// MinGM2 are smallest amounts by stock, in place of the usual.
+	// MinGM2 overrides the smallest amounts by stock.
 	MinGM2 map[string]float64 `json:"min_g_m2,omitempty"`
 	Beds   []RationBed        `json:"beds"`
 }
 
-// RationStock is a material with an id; without a weight there is as much as wanted.
+// RationStock is a material with an id; without a weight its stock is unlimited.
 type RationStock struct {
 	ID string `json:"id"`
 	Material
 }
 
-// RationBed is a dose request without its date, place, method and materials, or bare
-// figures, which are taken as they are.
+// RationBed is a dose request without date, place, method and materials, or bare figures, which are
+// used as they are.
 type RationBed struct {
 	ID string `json:"id"`
 	Request
@@ -45,8 +45,7 @@ type RationBed struct {
 	K2ORoom *float64           `json:"k2o_room_g_m2,omitempty"`
 }
 
-// RationAnswer is how it is shared out. Rates are rounded to a tenth of a gram, weights
-// to the gram, costs to a hundredth of a hundredth.
+// RationAnswer is the plan. Rates are rounded to 0.1 g, weights to the gram, costs to 0.0001.
 type RationAnswer struct {
 	Cost       float64           `json:"cost"`
 	Gap        float64           `json:"gap"`
@@ -55,19 +54,19 @@ type RationAnswer struct {
 	WithoutAsh RationAlternative `json:"without_ash"`
 }
 
-// RationAlternative is what the same beds would cost otherwise, and leave unmet.
+// RationAlternative is the cost and unmet need of another plan.
 type RationAlternative struct {
 	Cost  float64 `json:"cost"`
 	Unmet float64 `json:"unmet_caco3_g"`
 }
 
-// RationGiven is what a bed is given and left with.
+// RationGiven is a bed's amounts and unmet need.
 type RationGiven struct {
 	ID       string        `json:"id"`
 	Given    []RationShare `json:"given"`
 	Unmet    float64       `json:"unmet_caco3_g_m2"`
 	UnmetK2O float64       `json:"unmet_k2o_g_m2"`
-	// Rest is what of the bed's need waits for its test: nothing is shared out for it.
+	// Rest is the part of the need that waits for a test; nothing is shared out for it.
 	Rest   float64      `json:"rest_caco3_g_m2,omitempty"`
 	HeldBy []RationHeld `json:"held_by"`
 }
@@ -79,14 +78,14 @@ type RationShare struct {
 	KG    float64 `json:"kg"`
 }
 
-// RationHeld is what holds a stock back on a bed.
+// RationHeld is what limits a stock on a bed.
 type RationHeld struct {
 	ID    string `json:"id"`
 	Stock string `json:"stock"`
 	Says  string `json:"says"`
 }
 
-// RationLeft is what is used and left of a stock; NextKG what one more kilo is worth.
+// RationLeft is the used and remaining amount of a stock; NextKG the value of one more kilogram.
 type RationLeft struct {
 	ID     string      `json:"id"`
 	UsedKG float64     `json:"used_kg"`
@@ -94,7 +93,7 @@ type RationLeft struct {
 	NextKG *RationNext `json:"next_kg,omitempty"`
 }
 
-// RationNext is what one more kilo would save, or meet, and on which bed.
+// RationNext is what one more kilogram would save, or meet, and on which bed.
 type RationNext struct {
 	Worth float64 `json:"worth"`
 	Meets float64 `json:"meets_caco3_g,omitempty"`
@@ -138,7 +137,7 @@ func RationTo(request []byte) (RationAnswer, error) {
 	return r.answer(shelf, beds, shared), nil
 }
 
-// rationFault returns an error of sharing out as the contract has it.
+// rationFault converts an allocate error to the contract's form.
 func rationFault(err error) error {
 	var in *allocate.InputError
 	if errors.As(err, &in) {
@@ -147,7 +146,7 @@ func rationFault(err error) error {
 	return err
 }
 
-// shelf reads the stocks.
+// shelf parses the stocks.
 func (r RationRequest) shelf() (out []allocate.Shelf, err error) {
 	if len(r.Stock) == 0 {
 		return nil, bad("stock", "something to share out is needed")
@@ -183,23 +182,23 @@ func (r RationRequest) shelf() (out []allocate.Shelf, err error) {
 	return out, nil
 }
 
-// under puts the field of an error beneath the object that it is in.
+// under prefixes an error's field with the enclosing object.
 func under(at string, err error) error {
 	var in *dose.InputError
 	if !errors.As(err, &in) {
 		return err
 	}
 	field := in.Field
-	if strings.HasPrefix(field, "materials[") { // the stock is the material itself
+	if strings.HasPrefix(field, "materials[") { // the stock is the material
 		_, field, _ = strings.Cut(field, "].")
 	}
-	if strings.HasPrefix(field, "school.") { // it stands above all beds
+	if strings.HasPrefix(field, "school.") { // a field of the whole request
 		return err
 	}
 	return bad(at+"."+field, "%s", in.Why)
 }
 
-// beds reads the beds.
+// beds parses the beds.
 func (r RationRequest) beds(shelf []allocate.Shelf) (out []allocate.Asked, err error) {
 	if len(r.Beds) == 0 {
 		return nil, bad("beds", "a bed is needed")
@@ -253,7 +252,7 @@ func (r RationRequest) bed(b RationBed, shelf []allocate.Shelf) (allocate.Asked,
 	return allocate.DemandOf(b.ID, q, shelf)
 }
 
-// bare takes a bed's figures as they are.
+// bare converts a bed's bare figures.
 func (b RationBed) bare(shelf []allocate.Shelf) (out allocate.Asked, err error) {
 	switch {
 	case b.Area == nil:
@@ -292,8 +291,7 @@ func (b RationBed) bare(shelf []allocate.Shelf) (out allocate.Asked, err error) 
 	return out, nil
 }
 
-// mostBare is the most of a stock on a bed of bare figures that says none, g/m²: no bed
-// takes more of anything that moves pH.
+// mostBare is the default limit of a stock for bare figures, g/m²: more than any bed takes.
 const mostBare = 1e5
 
 func (r RationRequest) answer(shelf []allocate.Shelf, beds []allocate.Asked, s allocate.Shared) RationAnswer {
@@ -339,7 +337,7 @@ func tenths(x quantity.Rate) float64 { return quantity.Round(float64(x), 1) }
 
 func kilos(m quantity.Mass) float64 { return quantity.Round(float64(m/quantity.Kilogram), 3) }
 
-// heldOf returns what holds a stock on a bed.
+// heldOf converts what limits a stock on a bed.
 func heldOf(s allocate.Shelf, h allocate.Held) RationHeld {
 	if len(h.Against) > 0 {
 		g := text.Units{}.Guard(h.Against[0])

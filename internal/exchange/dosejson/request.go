@@ -1,5 +1,5 @@
-// Package dosejson is the JSON of the command line: requests and answers of dose, forecast
-// and ration. It imports no database and no page.
+// Package dosejson is the JSON of the command line: requests and answers of dose, forecast and
+// ration. It imports neither database nor pages.
 package dosejson
 
 import (
@@ -35,7 +35,7 @@ type Request struct {
 	Sown      []Start        `json:"sown,omitempty"`
 }
 
-// KCarried is potassium carried forward to the request's day, with what moved it since it was read.
+// KCarried is potassium carried forward to the request's day, with its changes since the reading.
 type KCarried struct {
 	PPM     float64 `json:"k_ppm"`
 	Given   float64 `json:"given_k2o_g_m2,omitempty"`
@@ -43,26 +43,26 @@ type KCarried struct {
 	Leached float64 `json:"leached_ppm,omitempty"`
 }
 
-// Grown is a crop that carried potassium off.
+// Grown is a crop that removed potassium.
 type Grown struct {
 	Crop string `json:"crop"`
 	From string `json:"from"`
 	To   string `json:"to,omitempty"`
 }
 
-// Start is a further day on which a crop was, or will be, sown or planted out.
+// Start is a further sowing or planting.
 type Start struct {
 	Date    string `json:"date"`
 	Planted bool   `json:"planted,omitempty"`
-	// Scab is set for a crop that is kept sour against scab.
+	// Scab is set for a crop kept at low pH against scab.
 	Scab bool `json:"scab,omitempty"`
-	// HarvestDays are those from it to the first harvest, 0 where it is not eaten; HangsClear is set where what is eaten hangs clear
-	// of the soil.
+	// HarvestDays is the time to the first harvest, 0 for a crop that is not eaten; HangsClear is
+	// set when the edible part hangs clear of the soil.
 	HarvestDays int  `json:"harvest_days,omitempty"`
 	HangsClear  bool `json:"hangs_clear,omitempty"`
 }
 
-// OwnCrop is a crop that the library lacks, or has otherwise.
+// OwnCrop is a crop that the library lacks, or has differently.
 type OwnCrop struct {
 	ID      string   `json:"id"`
 	Name    string   `json:"name,omitempty"`
@@ -73,18 +73,18 @@ type OwnCrop struct {
 	Flags   []string `json:"flags,omitempty"`
 }
 
-// Place is where the bed lies.
+// Place is the bed's place.
 type Place struct {
 	Climate    string `json:"climate,omitempty"`
 	Hemisphere string `json:"hemisphere,omitempty"`
-	// SoilTempC are twelve soil temperatures at 10 cm, January on, as they are
-	// at the place; they go before the climate's.
+	// SoilTempC are the place's own twelve soil temperatures at 10 cm, January first; they override
+	// the climate's.
 	SoilTempC []float64 `json:"soil_temp_c,omitempty"`
-	// SoilMeasured are soil temperatures that were measured; they go before both.
+	// SoilMeasured are measured soil temperatures; they override both.
 	SoilMeasured []SoilDay `json:"soil_measured,omitempty"`
 }
 
-// SoilDay is the soil at 10 cm on a day.
+// SoilDay is the soil temperature at 10 cm on a day.
 type SoilDay struct {
 	Date  string  `json:"date"`
 	SoilC float64 `json:"soil_c"`
@@ -108,11 +108,11 @@ type Bed struct {
 	TextureFeel      *Feel    `json:"texture_feel,omitempty"`
 	WaterAlkalinity  *float64 `json:"water_alkalinity_mg_l,omitempty"`
 	StonesPct        *float64 `json:"stones_pct,omitempty"`
-	// Begun is true where a correction has begun on the bed: it is brought to its aim.
+	// Begun is true when a correction has begun: the bed is brought to its aim.
 	Begun bool `json:"begun,omitempty"`
 }
 
-// JarTest is the settled layers of a jar, instead of a texture.
+// JarTest is a jar's settled layers, instead of a texture.
 type JarTest struct {
 	SandMM float64 `json:"sand_mm"`
 	SiltMM float64 `json:"silt_mm"`
@@ -127,7 +127,7 @@ type Feel struct {
 	Smooth   bool    `json:"smooth"`
 }
 
-// Reading is the reading that the dose rests on.
+// Reading is a soil reading.
 type Reading struct {
 	Date   string   `json:"date"`
 	PH     *float64 `json:"ph,omitempty"`
@@ -149,7 +149,7 @@ type Reading struct {
 	KRange         *KRange  `json:"k_range,omitempty"`
 }
 
-// Layer is the pH of a stretch of depth, in the reading's own basis.
+// Layer is the pH of a depth range, in the reading's basis.
 type Layer struct {
 	FromCM float64 `json:"from_cm"`
 	ToCM   float64 `json:"to_cm"`
@@ -162,7 +162,7 @@ type Buffer struct {
 	PH   float64 `json:"ph"`
 }
 
-// LabRate is the lab's own figure.
+// LabRate is the lab's own recommendation.
 type LabRate struct {
 	GM2      float64 `json:"g_m2"`
 	DepthCM  float64 `json:"depth_cm"`
@@ -182,13 +182,13 @@ type KRange struct {
 	To   float64 `json:"to_ppm"`
 }
 
-// Fizz is the answer of two jars.
+// Fizz is the result of two jars.
 type Fizz struct {
 	Vinegar string `json:"vinegar"`
 	Soda    string `json:"soda"`
 }
 
-// Methods name the published rules to follow.
+// Methods are the ids of the published rules to follow.
 type Methods struct {
 	Buffering string `json:"buffering,omitempty"`
 	Ash       string `json:"ash,omitempty"`
@@ -198,24 +198,26 @@ type Methods struct {
 	Water     string `json:"water,omitempty"`
 	Retest    string `json:"retest,omitempty"`
 	Pace      string `json:"pace,omitempty"`
-	// Learned is what the bed has taught, for buffering learned; its figures left out: from the request's own record.
+	// Learned is what the bed has taught, for the learned buffering; its figures left out: from the
+	// request's own record.
 	Learned *Learned `json:"learned,omitempty"`
 }
 
-// Learned is the buffering that a bed has shown beside a method.
+// Learned is the buffering relative to a method.
 type Learned struct {
 	Beside string   `json:"beside,omitempty"`
 	Factor *float64 `json:"factor,omitempty"`
 	LogSD  *float64 `json:"log_sd,omitempty"`
 	Tests  *int     `json:"tests,omitempty"`
-	// Level is where all readings together say that the bed stood on the day of the reading, LevelSD its doubt.
+	// Level is the level estimated from all readings on the day of the reading, LevelSD its
+	// standard deviation.
 	Level   *float64 `json:"level,omitempty"`
 	LevelSD *float64 `json:"level_sd,omitempty"`
-	// Joint are level and factor as one belief; left out: they are doubted apart.
+	// Joint are weighted samples of level and factor; left out: they are independent.
 	Joint []Draw `json:"joint,omitempty"`
 }
 
-// Material is something that may be used.
+// Material is a usable material.
 type Material struct {
 	Kind         string   `json:"kind"`
 	CCEPct       *float64 `json:"cce_pct,omitempty"`
@@ -226,7 +228,7 @@ type Material struct {
 	KG           *float64 `json:"kg,omitempty"`
 	HeldKG       *float64 `json:"held_kg,omitempty"`
 
-	// FinenessPct are the shares coarser than 2.36 mm, to 0.85, to 0.25, finer.
+	// FinenessPct are the shares coarser than 2.36 mm, to 0.85 mm, to 0.25 mm, and finer.
 	FinenessPct []float64 `json:"fineness_pct,omitempty"`
 	Crushed     bool      `json:"crushed_by_hand,omitempty"`
 	MoisturePct *float64  `json:"moisture_pct,omitempty"`
@@ -239,14 +241,14 @@ type Material struct {
 	PriceKG     *float64  `json:"price_kg,omitempty"`
 }
 
-// HistoryEntry is something that was applied before.
+// HistoryEntry is an earlier application.
 type HistoryEntry struct {
 	Date     string   `json:"date"`
 	Material string   `json:"material"`
 	GM2      *float64 `json:"g_m2"`
-	// Planned reports that it was planned from the reading.
+	// Planned is set when it was planned from the reading.
 	Planned bool `json:"planned,omitempty"`
-	// Batch names what shares its strength.
+	// Batch groups applications of the same strength.
 	Batch string `json:"batch,omitempty"`
 	// The batch's own strength, potash and condition.
 	CCEPct    *float64 `json:"cce_pct,omitempty"`
@@ -256,7 +258,7 @@ type HistoryEntry struct {
 	FinenessPct []float64 `json:"fineness_pct,omitempty"`
 }
 
-// Error is what goes out when a request is refused.
+// Error is the answer to a refused request.
 type Error struct {
 	Field string `json:"field"`
 	Error string `json:"error"`
@@ -281,7 +283,7 @@ func Decode(b []byte) (Request, error) {
 	return r, nil
 }
 
-// named turns an error of encoding/json into one that names the field.
+// named converts an error of encoding/json to one that names the field.
 func named(err error) error {
 	var wrong *json.UnmarshalTypeError
 	if errors.As(err, &wrong) {
@@ -303,7 +305,7 @@ func cmpOr(a, b string) string {
 	return a
 }
 
-// Draw is one belief of where a bed stands and the buffering that it has shown if it stands there, with its weight.
+// Draw is one weighted sample: a level and the buffering that goes with it.
 type Draw struct {
 	Weight float64 `json:"weight"`
 	PH     float64 `json:"ph"`
