@@ -1,4 +1,4 @@
-// Package components holds the layout and the named templates that pages share, each over a
+// Package components holds the layout and the named templates that pages share, each rendering a
 // plain struct of package view.
 package components
 
@@ -18,31 +18,30 @@ import (
 //go:embed *.html
 var files embed.FS
 
-// Set are the templates of the components and of each page, which may use all of them.
+// Set is the components' templates and those of each page, which may use all components.
 type Set struct {
 	parts *template.Template
 	pages map[string]parsed
 }
 
-// parsed gives a template that is parsed when it is first asked for: each page has a copy of all
-// components, and most starts are followed by few pages.
+// parsed returns a template parsed at first use: each page has a copy of all components, and most
+// starts serve few pages.
 type parsed func() (*template.Template, error)
 
-// Assets reports what the layout links to.
+// Assets are the files that the layout links to.
 type Assets struct {
-	// Address gives the address of a static file; Modules are those of the scripts that every page
-	// asks for.
+	// Address returns the address of a static file; Modules are the scripts of every page.
 	Address func(name string) string
 	Modules []string
 }
 
-// htmxConfig is what htmx follows: what a strict content policy forbids is off, and an answer that
-// says what is wrong is shown like any other.
+// htmxConfig configures htmx: features that a strict content policy forbids are off, and error
+// answers are swapped in like others.
 const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScriptTags":false,"historyCacheSize":0,` +
 	`"refreshOnHistoryMiss":true,"scrollIntoViewOnBoost":false,"responseHandling":[{"code":"204","swap":false},` +
 	`{"code":"[23]..","swap":true},{"code":"4..","swap":true},{"code":"5..","swap":true,"error":true}]}`
 
-// Load parses the components and finds the pages: each file of a folder is one, and defines the
+// Load parses the components and registers the pages: each file of a folder is one, and defines the
 // template "content".
 func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 	funcs := template.FuncMap{"asset": assets.Address, "capital": text.Capital, "notices": view.NoticesOf,
@@ -53,7 +52,7 @@ func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 		return nil, err
 	}
 	s := &Set{pages: map[string]parsed{}}
-	if s.parts, err = parts.Clone(); err != nil { // what was laid out once cannot be copied any more
+	if s.parts, err = parts.Clone(); err != nil { // an executed template cannot be cloned
 		return nil, err
 	}
 	for _, folder := range folders {
@@ -83,14 +82,14 @@ func (s *Set) page(name string) (*template.Template, error) {
 	return page()
 }
 
-// layout is what the layout is laid out from: Kind names the page to its looks.
+// layout is the data of the layout; Kind is the page's name, for its styles.
 type layout struct {
 	Kind string
 	Page *view.Page
 	View any
 }
 
-// Page lays out a whole page.
+// Page renders a whole page.
 func (s *Set) Page(name string, v view.Framed) ([]byte, error) {
 	page, err := s.page(name)
 	if err != nil {
@@ -99,7 +98,7 @@ func (s *Set) Page(name string, v view.Framed) ([]byte, error) {
 	return laidOut(page, "layout", layout{name, v.Frame(), v})
 }
 
-// PartOf lays out a part that a page's file defines.
+// PartOf renders a template defined in a page's file.
 func (s *Set) PartOf(page, name string, v any) ([]byte, error) {
 	t, err := s.page(page)
 	if err != nil {
@@ -108,7 +107,7 @@ func (s *Set) PartOf(page, name string, v any) ([]byte, error) {
 	return laidOut(t, name, v)
 }
 
-// Part lays out a component.
+// Part renders a component.
 func (s *Set) Part(name string, v any) ([]byte, error) { return laidOut(s.parts, name, v) }
 
 func laidOut(t *template.Template, name string, v any) ([]byte, error) {

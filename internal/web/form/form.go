@@ -1,5 +1,5 @@
-// Package form reads posted values, keeps them with their faults, and resolves the fields of a
-// form for its template.
+// Package form reads posted values, keeps them with their faults, and resolves a form's fields for
+// its template.
 package form
 
 import (
@@ -19,18 +19,17 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Form holds what was typed, so that an answer can give it back, and what is
-// wrong with it.
+// Form holds what was typed, so that an answer can show it again, and what is wrong with it.
 type Form struct {
 	Values map[string]string
 	Faults garden.Faults
-	// Conflicts are the fields in which what was typed differs from what another window
-	// saved since the form was opened.
+	// Conflicts are the fields whose typed value differs from what another window saved since the
+	// form was opened.
 	Conflicts []view.Conflict
 }
 
-// Compare lays what was typed beside what stands now: saved again, it goes in its place. What was not
-// typed is left alone.
+// Compare sets the conflicts between what was typed and the current values; saving again overwrites
+// those. Fields not posted are ignored.
 func (f *Form) Compare(now Form) {
 	for _, n := range slices.Sorted(maps.Keys(now.Values)) {
 		is := now.Values[n]
@@ -42,32 +41,32 @@ func (f *Form) Compare(now Form) {
 	f.Values["version"] = now.Values["version"]
 }
 
-// NoForm returns a form that nothing was typed in.
+// NoForm returns an empty form.
 func NoForm() Form { return Form{Values: map[string]string{}, Faults: garden.Faults{}} }
 
-// Value returns what stands in a field.
+// Value returns a field's value.
 func (f Form) Value(name string) string { return f.Values[name] }
 
-// Usual puts what is usual in a field that was not posted.
+// Usual sets a field that was not posted to a default.
 func (f Form) Usual(name, value string) {
 	if _, posted := f.Values[name]; !posted {
 		f.Values[name] = value
 	}
 }
 
-// Fault returns the sentence at a field, "" when all is well.
+// Fault returns the message at a field, "" if there is none.
 func (f Form) Fault(name string) string { return f.Faults[name] }
 
-// Is reports whether a field holds a value, for options and radios.
+// Is reports whether a field has a value, for options and radios.
 func (f Form) Is(name, value string) bool { return f.Values[name] == value }
 
-// Posted reads what a form posted, the first of each name.
+// Posted returns a posted form, with the first value of each name.
 func Posted(c *gin.Context) Form {
-	c.PostForm("") // reads the body, in parts too
+	c.PostForm("") // parses the body, multipart too
 	return formOf(c.Request.PostForm)
 }
 
-// Asked reads what a form put into the address, the first of each name.
+// Asked returns a form sent in the URL, with the first value of each name.
 func Asked(c *gin.Context) Form { return formOf(c.Request.URL.Query()) }
 
 func formOf(values url.Values) Form {
@@ -80,11 +79,10 @@ func formOf(values url.Values) Form {
 	return f
 }
 
-// mostTyped is the largest figure that is read at all, in any unit; what a field
-// may hold is bounded further by the garden's limits.
+// mostTyped is the largest figure accepted in any unit; the garden's limits bound fields further.
 const mostTyped = 1e9
 
-// clipped shortens what was typed, to be shown again in a sentence.
+// clipped shortens what was typed, for messages.
 func clipped(s string) string {
 	if r := []rune(s); len(r) > 30 {
 		return string(r[:30]) + "…"
@@ -92,8 +90,8 @@ func clipped(s string) string {
 	return s
 }
 
-// Number reads a figure; a comma serves as the point. Nothing typed gives ok
-// false without a fault.
+// Number parses a figure; a comma is a decimal point. An empty field gives ok false without a
+// fault.
 func (f Form) Number(name string) (x float64, ok bool) {
 	s := strings.ReplaceAll(f.Values[name], ",", ".")
 	if s == "" {
@@ -111,7 +109,7 @@ func (f Form) Number(name string) (x float64, ok bool) {
 	return x, true
 }
 
-// Needed reads a figure that must be there.
+// Needed parses a required figure.
 func (f Form) Needed(name, what string) float64 {
 	x, ok := f.Number(name)
 	if !ok && f.Faults[name] == "" {
@@ -120,7 +118,7 @@ func (f Form) Needed(name, what string) float64 {
 	return x
 }
 
-// Optional reads a figure that may be missing, times the size of its unit.
+// Optional parses an optional figure and multiplies it by the size of its unit.
 func Optional[T ~float64](f Form, name string, factor float64) *T {
 	x, ok := f.Number(name)
 	if !ok {
@@ -130,7 +128,7 @@ func Optional[T ~float64](f Form, name string, factor float64) *T {
 	return &v
 }
 
-// Whole reads a whole number.
+// Whole parses a whole number.
 func (f Form) Whole(name string) int {
 	x, ok := f.Number(name)
 	if ok && x != float64(int(x)) {
@@ -139,7 +137,7 @@ func (f Form) Whole(name string) int {
 	return int(x)
 }
 
-// Figures reads figures with spaces between.
+// Figures parses figures separated by spaces.
 func (f Form) Figures(name string) (out []float64) {
 	for _, x := range strings.Fields(f.Values[name]) {
 		v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
@@ -152,7 +150,7 @@ func (f Form) Figures(name string) (out []float64) {
 	return out
 }
 
-// Day reads a day; nothing typed gives no day.
+// Day parses a day; an empty field gives 0.
 func (f Form) Day(name string) quantity.Day {
 	if f.Values[name] == "" {
 		return 0
@@ -164,13 +162,12 @@ func (f Form) Day(name string) quantity.Day {
 	return d
 }
 
-// Add joins faults of the garden to those of the form, where their fields have the same names; false
-// when err is something else.
+// Add adds the garden's faults to fields of the same names; false when err is another error.
 func (f Form) Add(err error) bool {
 	return f.AddAt(err, func(path string) string { return path })
 }
 
-// AddAt joins them where fieldOf gives the field of a fault's path.
+// AddAt is Add with a mapping from a fault's path to a field.
 func (f Form) AddAt(err error, fieldOf func(path string) string) bool {
 	var more garden.Faults
 	if !errors.As(err, &more) {
@@ -184,7 +181,7 @@ func (f Form) AddAt(err error, fieldOf func(path string) string) bool {
 	return true
 }
 
-// Sentences gives each fault its capital and its stop, ready to stand at its field.
+// Sentences gives each fault a capital and a full stop.
 func (f Form) Sentences() {
 	for k, v := range f.Faults {
 		if k != garden.SureField {
@@ -193,10 +190,10 @@ func (f Form) Sentences() {
 	}
 }
 
-// Usual writes what is usual in a form's unit, as a person begins with it there.
+// Usual formats a default value in a form's unit, rounded as usual there.
 func Usual(x float64, in text.Scale) string { return Figure(in.Handy(x), in, 1) }
 
-// Figure writes an inside value in a form's unit.
+// Figure formats an internal value in a form's unit.
 func Figure(x float64, in text.Scale, decimals int) string {
 	return strconv.FormatFloat(quantity.Round(x/in.Size, decimals), 'f', -1, 64)
 }

@@ -5,10 +5,10 @@ import (
 	"encoding/base64"
 )
 
-// NewKey makes a key that no other post has: the post that bears it lands once.
+// NewKey returns a unique idempotency key for a form.
 func NewKey() string { return Secret() }
 
-// Secret returns a name that nothing else has.
+// Secret returns a random secret.
 func Secret() string {
 	var b [16]byte
 	_, _ = rand.Read(b[:]) // never fails

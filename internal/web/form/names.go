@@ -2,7 +2,7 @@ package form
 
 import "strings"
 
-// fieldNames are what fields are called where their ids do not say it.
+// fieldNames are field names that their ids do not give.
 var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the west", "y": "from the north", "om": "organic matter",
 	"cec": "cation exchange capacity", "texture_by": "how the texture was found", "free_lime": "vinegar drop", "cce": "strength",
 	"k2o": "potash", "table": "lime table", "fizz": "what jars may tell", "act": "when to step in", "ash": "how ash counts",
@@ -11,7 +11,7 @@ var fieldNames = map[string]string{"w": "length", "h": "width", "x": "from the w
 	"ca": "calcium", "p": "phosphorus", "k_extractant": "potassium drawn with", "k_from": "enough from", "k_to": "enough to",
 	"buffer_kind": "buffer", "buffer_ph": "buffer pH", "lab_cce": "strength of the lab’s lime", "lab_target": "target of the lab’s rate"}
 
-// nameOf returns what a field is called where it stands in a table.
+// nameOf returns a field's name for a table.
 func nameOf(id string) string {
 	if n, ok := fieldNames[id]; ok {
 		return n

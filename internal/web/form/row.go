@@ -7,45 +7,45 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Row is a field in the table of a form.
+// Row is a field in a form's table.
 type Row struct {
 	Name, Label string
-	// Aside stands beside the label in grey, AsideWay is the way of reading that it is shown with;
-	// Called is what it is called where no label is seen.
+	// Aside is shown beside the label in grey; AsideWay is the way of reading that it is shown
+	// with; Called is the name where no label is visible.
 	Aside, AsideWay, Called string
-	// Mode is how it is given: Date, File, Lines, Password, Tick, or the keyboard that a phone
-	// shows; "" is the usual one.
+	// Mode is the kind of input: Date, File, Lines, Password, Tick, or the keyboard that a phone
+	// shows; "" is text.
 	Mode string
-	// Options are what it is chosen from, where it is chosen.
+	// Options are the choices of a select.
 	Options []view.Option
-	// Suggests are offered where it is typed.
+	// Suggests are suggestions for a text field.
 	Suggests []string
-	// Placeholder stands in it while it is empty.
+	// Placeholder is shown while it is empty.
 	Placeholder string
-	// Figure is set where it has the large letters of a figure that is read off.
+	// Figure is set for a field with large digits.
 	Figure    bool
 	MaxLength int
-	// Lines is how many lines of text there is room for, in a field of Lines.
+	// Lines is the height of a field of Lines.
 	Lines int
-	// Accept is what a field of File takes, as Sheets; Camera lets a phone take a picture for it.
+	// Accept is the accepted files, as Sheets; Camera lets a phone take a picture.
 	Accept string
 	Camera bool
-	// Min and Max bound a day.
+	// Min and Max bound a date.
 	Min, Max string
-	// Group is the field whose sentence it shares; "" where it has one of its own. Silent is set where
-	// nothing can be wrong with it that would be said.
+	// Group is the field whose message it shares; "" for its own. Silent is set for a field that
+	// never has a message.
 	Group  string
 	Silent bool
-	// ID is the field's in the page where it is not its name: of a form that stands there several times.
+	// ID is the element's id if it differs from its name, for forms repeated on a page.
 	ID string
 	// Form, Box, For, By, Way and Hook are a view.Field's.
 	Form, Box, For, By, Way, Hook string
-	// Together are fields that stand in one place, in the place of a field.
+	// Together are fields shown in one place, instead of a single field.
 	Together []Row
 }
 
-// Date is typed as a day, File is chosen, Lines are text of several lines, Decimal and Numeric
-// figures; Tick is ticked and says Yes.
+// The modes: Date is a date input, File a file, Lines a text area, Decimal and Numeric figures;
+// Tick is a checkbox with the value Yes.
 const (
 	Date     = "date"
 	File     = "file"
@@ -56,10 +56,10 @@ const (
 	Tick     = "tick"
 )
 
-// Yes is what a field says that is ticked.
+// Yes is the value of a ticked field.
 const Yes = "yes"
 
-// Sheets, CSV, Archives, Plans and Pictures are what a file is offered as, by ending and by type.
+// Accepted files, by extension and type.
 const (
 	CSV      = ".csv,text/csv"
 	Sheets   = ".csv,.txt,.tsv,.xlsx,text/csv"
@@ -68,7 +68,7 @@ const (
 	Pictures = "image/jpeg,image/png"
 )
 
-// Wide lets a field take the whole line of its form.
+// Wide makes a field take a form's whole line.
 const Wide = "wide"
 
 // Table is the fields of a form.
@@ -92,7 +92,7 @@ func (f Form) Rows(t []Row) []view.Field {
 	return out
 }
 
-// Names returns the fields of a table, to be read from a request.
+// Names returns a table's field names, to be read from a request.
 func (t Table) Names() (out []string) {
 	for _, r := range t {
 		out = append(out, r.Name)
@@ -100,7 +100,7 @@ func (t Table) Names() (out []string) {
 	return out
 }
 
-// Resolve says of a field what stands in it and what is wrong with it.
+// Resolve returns a row's field with value and fault.
 func (f Form) Resolve(r Row) view.Field {
 	id := cmp.Or(r.ID, r.Name)
 	group, told := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
@@ -134,34 +134,34 @@ func (f Form) Field(name, label, aside, mode string) view.Field {
 	return f.Resolve(Row{Name: name, Label: label, Aside: aside, Mode: mode})
 }
 
-// Figure resolves one with the large letters of a figure that is read off.
+// Figure resolves a field with large digits.
 func (f Form) Figure(name, label, aside, mode string) view.Field {
 	return f.Resolve(Row{Name: name, Label: label, Aside: aside, Mode: mode, Figure: true})
 }
 
-// Bare resolves a field of figures that stands in a row with others: what it is called is heard,
-// not seen, and the row has one sentence for what is wrong.
+// Bare resolves a numeric field in a row of fields: its name is read out but not shown, and the row
+// shares one message.
 func (f Form) Bare(name, called, group string) view.Field {
 	return f.Resolve(Row{Name: name, Called: called, Mode: Decimal, Group: group})
 }
 
-// Small resolves a field of figures that stands in a row with others, with its label above it and
-// what is usual in grey; the row has one sentence for what is wrong.
+// Small resolves a numeric field in a row of fields, with its label above and the default in grey;
+// the row shares one message.
 func (f Form) Small(name, label, usual, group string) view.Field {
 	return f.Resolve(Row{Name: name, Label: label, Mode: Decimal, Group: group, Placeholder: usual})
 }
 
-// Choose marks what stands in a field among a list.
+// Choose marks a field's value in a list.
 func (f Form) Choose(name string, list []view.Option) []view.Option {
 	return view.Choose(list, f.Value(name))
 }
 
-// Tiles resolves a row of tiles of which one is taken; their ids begin with prefix.
+// Tiles resolves a row of tiles with one chosen; their ids begin with prefix.
 func (f Form) Tiles(name, prefix string, list []view.Choice) []view.Choice {
 	return tiles(name, prefix, list, func(value string) bool { return f.Is(name, value) })
 }
 
-// Ticks resolves a row of tiles of which any number is taken; their ids begin with prefix.
+// Ticks resolves a row of tiles with any number chosen; their ids begin with prefix.
 func Ticks(name, prefix string, list []view.Choice, taken []string) []view.Choice {
 	out := tiles(name, prefix, list, func(value string) bool { return slices.Contains(taken, value) })
 	for i := range out {
@@ -179,7 +179,7 @@ func tiles(name, prefix string, list []view.Choice, on func(value string) bool) 
 	return out
 }
 
-// Hidden carries fields along that are not shown.
+// Hidden returns hidden fields.
 func (f Form) Hidden(names []string) []view.Hidden {
 	out := make([]view.Hidden, len(names))
 	for i, n := range names {

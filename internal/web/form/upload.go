@@ -9,8 +9,8 @@ import (
 	"github.com/gin-gonic/gin"
 )
 
-// Uploaded returns a file that was sent in a field; why says what is wrong when it did not arrive,
-// with first the sentence for none that was chosen.
+// Uploaded returns an uploaded file; why is the message if it did not arrive, with `first` the
+// message for none chosen.
 func Uploaded(c *gin.Context, field, first string) (file *multipart.FileHeader, why string) {
 	file, err := c.FormFile(field)
 	var tooLarge *http.MaxBytesError

@@ -1,5 +1,5 @@
-// Package present turns beds, doses, readings and tasks into what several pages show of them:
-// wording, lists of options, pictures.
+// Package present converts beds, doses, readings and tasks to what several pages show: wording,
+// lists of options, pictures.
 package present
 
 import (
@@ -24,7 +24,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// BedSummary is a bed told on a strip of paper.
+// BedSummary is a short account of a bed.
 type BedSummary struct {
 	ID           int64
 	Name         string
@@ -33,7 +33,7 @@ type BedSummary struct {
 	Profile      *svg.Profile
 	Potassium    *svg.KRule
 	Verdict      []Run
-	// Clash says which two crops want different ground; "" when none do.
+	// Clash is the sentence on two crops whose bands do not overlap; "" for none.
 	Clash       string
 	Next        next
 	Chart       *svg.Chart
@@ -41,24 +41,24 @@ type BedSummary struct {
 	DoseHref    string
 	ReadingHref string
 	CanDose     bool
-	// KChart is its potassium through the years, where it was read twice; the rule stands else.
+	// KChart is its potassium over time, if read at least twice; otherwise a ruler is shown.
 	KChart *svg.Chart
-	// Seen is what was seen and not answered yet; SeenHref where more is noted.
+	// Seen is the newest open observation; SeenHref leads to all.
 	Seen, SeenHref string
-	// Kept says what the last test of an application found, while it is news; nil else.
+	// Kept is the result of the last tested promise while it is recent, or nil.
 	Kept *keptView
 }
 
-// Run is a piece of a sentence; Class marks a word.
+// Run is a piece of a sentence with its CSS class.
 type Run struct{ Text, Class string }
 
-// next says what to do.
+// next is the next thing to do.
 type next struct {
 	Title, Aside string
 	Lines        []nextLine
 	Says         string
 	Stops        []text.Guarded
-	// Rest is set where it is the rest of a dose whose test was read.
+	// Rest is set for the rest of a dose whose test was read.
 	Rest bool
 }
 
@@ -67,8 +67,7 @@ type nextLine struct {
 	Due              bool
 }
 
-// BedSummaryOf returns what the plan and the sheet say of a bed on a day: its standing, its dose
-// and what is next.
+// BedSummaryOf returns a bed's summary on a day: verdict, dose and next step.
 func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.Day) (*BedSummary, error) {
 	w, err := s.App(c).Dosing.Dose(c.Request.Context(), bed, dosing.Choice{Today: today}, day)
 	if errors.Is(err, dosing.ErrNoReading) {
@@ -95,7 +94,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	out.Facts = Facts(p.Bed, p.Spread(), w.Garden.Units())
 	out.Crops = CropWords(p, w.Record.Library)
 	out.Verdict = append(SurpriseRuns(&w), Verdict(p)...)
-	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // with a reading, the refused dose says so
+	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // if there is a reading, the refused dose says so
 		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + text.PH(x[0].Band.Low) + " to " +
 			text.PH(x[0].Band.High) +
 			" and " + text.PH(x[1].Band.Low) + " to " + text.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
@@ -130,10 +129,10 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	return out, nil
 }
 
-// slipChart is how high a slip's chart of pH is, with that of potassium below it or alone.
+// slipChart is the height of the summary's pH chart, with potassium below it or alone.
 var slipChart = map[bool]float64{true: 86, false: 118}
 
-// Facts returns those of a bed, worked as it is with what stands there.
+// Facts returns a bed's facts, with how it is worked under its crop.
 func Facts(b garden.Bed, worked soil.Worked, u text.Units) string {
 	f := u.Area(b.Area()) + " · " + text.Name(b.Texture)
 	switch b.Kind {
@@ -145,7 +144,7 @@ func Facts(b garden.Bed, worked soil.Worked, u text.Units) string {
 	return f + " · " + text.Short(worked) + ", " + u.Depth(b.Depth)
 }
 
-// CropWords returns what grows in a bed.
+// CropWords returns the bed's crops in words.
 func CropWords(p bedstate.State, l garden.Library) string {
 	names := func(xs []garden.Planting) string { return CropNames(xs, l) }
 	switch {
@@ -161,7 +160,7 @@ func CropWords(p bedstate.State, l garden.Library) string {
 	return "No crop named"
 }
 
-// CropNames lists crops on a bed by their names.
+// CropNames returns the names of plantings.
 func CropNames(xs []garden.Planting, l garden.Library) string {
 	all := make([]string, len(xs))
 	for i, x := range xs {
@@ -170,7 +169,7 @@ func CropNames(xs []garden.Planting, l garden.Library) string {
 	return text.List(all)
 }
 
-// Verdict returns the finding in words.
+// Verdict returns the verdict in words.
 func Verdict(p bedstate.State) []Run {
 	if p.Reading == nil {
 		if p.Bed.Kind == garden.KindHeap {
@@ -208,7 +207,7 @@ func Verdict(p bedstate.State) []Run {
 	return append(out, potassiumRuns(p)...)
 }
 
-// layerWords say which layer a bed that was read by layers is judged by.
+// layerWords returns the sentence on the layer that a layered bed is judged by.
 func layerWords(p bedstate.State) string {
 	switch {
 	case p.Ground.Worked == soil.Dug:
@@ -221,7 +220,7 @@ func layerWords(p bedstate.State) string {
 	return "Its layers come to "
 }
 
-// potassiumRuns say how the bed stands in potassium by now.
+// potassiumRuns returns the sentence on the bed's current potassium.
 func potassiumRuns(p bedstate.State) []Run {
 	k := p.K
 	switch {
@@ -240,10 +239,10 @@ func potassiumRuns(p bedstate.State) []Run {
 		{Text: how + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
 }
 
-// byWhen is on what day a figure is told that was carried forward: today, or one to come.
+// byWhen is the wording of a carried figure's day: today, or a coming one.
 var byWhen = map[bool]string{false: " by now", true: " by then"}
 
-// PHRule returns the ruler that shows where a bed's pH lies against the range of its crop.
+// PHRule returns the ruler of a bed's pH and its crop's band.
 func PHRule(p bedstate.State, w *dosing.Dose) svg.Rule {
 	label := BandName(p)
 	target := quantity.PH(0)
@@ -262,8 +261,7 @@ func BandName(p bedstate.State) string {
 	return p.Crop.Name + " band"
 }
 
-// whatNext returns what to do: what is in the year already, else what a dose would be, else why
-// nothing.
+// whatNext returns the next step: a planned task, else the dose, else why nothing.
 func whatNext(w *dosing.Dose, today quantity.Day) next {
 	if len(w.Record.Held) > 0 {
 		n := fromDose(w, today)
@@ -274,7 +272,7 @@ func whatNext(w *dosing.Dose, today quantity.Day) next {
 	if len(open) > 0 || len(w.Record.Rests) > 0 {
 		return nextTasks(open, w, today)
 	}
-	return turnedNext(fromDose(w, today), w, steps, today)
+	return preparationNext(fromDose(w, today), w, steps, today)
 }
 
 func fromDose(w *dosing.Dose, today quantity.Day) next {
@@ -306,7 +304,7 @@ func fromDose(w *dosing.Dose, today quantity.Day) next {
 	return nextOption(w, a.Options[0], today)
 }
 
-// openOnly returns the tasks to do, without the applications that are held back.
+// openOnly returns the open tasks without held applications.
 func openOnly(r bedstate.Record) (open []garden.Task) {
 	for _, t := range r.Tasks {
 		if _, held := r.Held[t.ID]; t.State == garden.Open && !held {
@@ -316,11 +314,10 @@ func openOnly(r bedstate.Record) (open []garden.Task) {
 	return open
 }
 
-// aroundDays is how far from another day tasks are still reported.
+// aroundDays is how far from the shown day tasks are listed.
 const aroundDays quantity.Day = 75
 
-// around reports what was, or is to be, done near another day. Off today the
-// page is for reading.
+// around returns what was done or is planned near another day, which is read-only.
 func around(w *dosing.Dose, today, day quantity.Day) next {
 	n := next{Title: "Around " + text.DayYear(day), Says: "Go back to today to act."}
 	for _, t := range w.Record.Tasks {
@@ -328,7 +325,7 @@ func around(w *dosing.Dose, today, day quantity.Day) next {
 			continue
 		}
 		what := TaskWords(t, w.Garden.Units(), w.Batch(t.BatchID))
-		if t.Kind == garden.TaskApplication { // there is little room
+		if t.Kind == garden.TaskApplication { // space is limited
 			what = Brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + text.Brief(t.What)
 		}
 		n.Lines = append(n.Lines, nextLine{When: text.NearDay(t.Due, today), What: text.Capital(what),
@@ -391,7 +388,7 @@ func nextOption(w *dosing.Dose, o dose.Option, today quantity.Day) next {
 	return n
 }
 
-// LeadOn lets the message about a reading lead to the rest of the dose that waited for it.
+// LeadOn makes the message about a reading lead to the rest of the dose that waited for it.
 func (x *BedSummary) LeadOn(f *view.Message) {
 	if x != nil && f != nil && x.Next.Rest {
 		f.Href, f.Next = x.DoseHref, "To the rest"
@@ -413,14 +410,13 @@ func MaterialName(w *dosing.Dose, batch int) string {
 	return text.Material(w.Request.Materials[batch].Kind)
 }
 
-// chartBack and chartAhead are how far a bed's chart reaches.
+// chartBack and chartAhead are the chart's range.
 const (
 	chartBackMonths  = 45
 	chartAheadMonths = 12
 )
 
-// courseOf returns where what is at work and what is planned brings a bed, to the end of its chart;
-// none when it is looked at on a past day.
+// courseOf returns the bed's expected course to the end of its chart; none on a past day.
 func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day) (out []svg.Expect, err error) {
 	if day < today || w.Record.State.Reading == nil {
 		return nil, nil
@@ -435,7 +431,7 @@ func courseOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.
 	return out, nil
 }
 
-// CropOptions lists the library for a form, by name.
+// CropOptions returns the library as options, by name.
 func CropOptions(l garden.Library) []view.Option {
 	if !l.Changed() {
 		return printedCrops
@@ -443,7 +439,7 @@ func CropOptions(l garden.Library) []view.Option {
 	return optionsOfCrops(l.All())
 }
 
-// printedCrops are the choices where the gardener has none of her own; nobody changes them.
+// printedCrops are the options of the built-in library; read-only.
 var printedCrops = optionsOfCrops(crop.Library)
 
 func optionsOfCrops(all []crop.Crop) []view.Option {

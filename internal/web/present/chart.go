@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/svg"
 )
 
-// bedPicture returns a bed's chart; nil where there is nothing to draw.
+// bedPicture returns a bed's pH chart; nil if it is empty.
 func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
 	expect, err := courseOf(s, c, w, today, day)
 	if err != nil {
@@ -28,7 +28,7 @@ func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantit
 	return drawn(bedChart(w, expect, sights, day, width, height)), nil
 }
 
-// drawn returns a chart that has something to show; nil else.
+// drawn returns a chart with content, else nil.
 func drawn(c svg.Chart) *svg.Chart {
 	if len(c.Points) == 0 {
 		return nil
@@ -57,11 +57,11 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed
 	return c
 }
 
-// kPicture returns a bed's potassium through the years; nil where it was read less than twice.
+// kPicture returns a bed's potassium chart; nil with fewer than two readings.
 func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
 	to := day.AddMonths(chartAheadMonths)
 	var plan []forecast.Application
-	if day >= today { // a day that is past knew of no plan
+	if day >= today { // a past day knows no plan
 		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)
 		if err != nil {
 			return nil, err
@@ -73,7 +73,7 @@ func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.
 	return drawn(chart), nil
 }
 
-// BedPictures are both, as large as a record has them.
+// BedPictures returns both charts at the size of a record.
 func BedPictures(s *site.Site, c *gin.Context, w *dosing.Dose, day quantity.Day) (ph, k *svg.Chart, err error) {
 	today := s.Clock.Today()
 	if ph, err = bedPicture(s, c, w, today, day, 760, 260); err != nil {
@@ -83,7 +83,7 @@ func BedPictures(s *site.Site, c *gin.Context, w *dosing.Dose, day quantity.Day)
 	return ph, k, err
 }
 
-// RaisersAndSulfur leaves out what does not move pH.
+// RaisersAndSulfur returns the applications that move pH.
 func RaisersAndSulfur(as []garden.Application) []garden.Application {
 	var out []garden.Application
 	for _, a := range as {
@@ -94,7 +94,7 @@ func RaisersAndSulfur(as []garden.Application) []garden.Application {
 	return out
 }
 
-// noLine returns why a chart has no line: none is drawn from tests too weak to carry one.
+// noLine returns why a chart has no forecast: its tests are too inaccurate.
 func noLine(all []garden.Reading, upTo quantity.Day) string {
 	for i := len(all) - 1; i >= 0; i-- {
 		if r := &all[i]; r.PH != nil && r.Date <= upTo {
@@ -104,8 +104,8 @@ func noLine(all []garden.Reading, upTo quantity.Day) string {
 	return "No line yet"
 }
 
-// chartTitle returns what happened last: what a test found of an application, else how the last
-// reading stands to the one before.
+// chartTitle returns the latest finding: the test of an application, else the last reading compared
+// with the one before.
 func chartTitle(w *dosing.Dose, upTo quantity.Day) string {
 	var before, last *garden.Reading
 	for i := range w.Record.Readings {
@@ -137,13 +137,13 @@ func chartTitle(w *dosing.Dose, upTo quantity.Day) string {
 	}
 }
 
-// keptView is a promise that was tested.
+// keptView is a tested promise.
 type keptView struct{ Headline, Says, Dose, Href string }
 
-// newsDays is how long what a test found is news.
+// newsDays is how long a tested promise is shown.
 const newsDays quantity.Day = 60
 
-// keptNote returns what the last test of an application found, and what it makes of the dose.
+// keptNote returns the last tested promise, and its effect on the dose.
 func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	if w.Record.State.Reading == nil || today-w.Record.State.Reading.Date > newsDays {
 		return nil
@@ -160,7 +160,7 @@ func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	return v
 }
 
-// CourseOf returns where a forecast goes against the bed's band.
+// CourseOf returns a forecast's outlook relative to the bed's band.
 func CourseOf(t *outlook.Forecast, ph []forecast.Spread, planned int) text.Course {
 	band := t.Record.State.Crop.Band
 	in := func(p forecast.Spread) bool {

@@ -10,8 +10,7 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// CornersIn reads a freehand line: a corner a line, lengths from the west and
-// from the north edge.
+// CornersIn parses an outline: one corner per line, distances from the west and north edges.
 func CornersIn(f form.Form, name string, in text.Scale) (out []garden.Point) {
 	for i, line := range strings.Split(f.Values[name], "\n") {
 		fields := strings.FieldsFunc(strings.TrimSpace(line), func(r rune) bool { return r == ' ' || r == ';' || r == '\t' })
@@ -42,7 +41,7 @@ func CornersIn(f form.Form, name string, in text.Scale) (out []garden.Point) {
 	return out
 }
 
-// CornersText writes points as corners reads them, each moved by at.
+// CornersText formats points for CornersIn, each shifted by `at`.
 func CornersText(ps []garden.Point, at garden.Point, in text.Scale) string {
 	lines := make([]string, len(ps))
 	for i, p := range ps {
@@ -51,7 +50,7 @@ func CornersText(ps []garden.Point, at garden.Point, in text.Scale) string {
 	return strings.Join(lines, "\n")
 }
 
-// FiguresText are figures separated by spaces, as a key of a drawing carries them.
+// FiguresText formats figures separated by spaces, for a drawing's data.
 func FiguresText[T ~float64](xs []T) string {
 	parts := make([]string, len(xs))
 	for i, x := range xs {

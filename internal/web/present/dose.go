@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// NeedWords say what a bed needs, with its doubt.
+// NeedWords returns the need of a bed with its interval in words.
 func NeedWords(w *dosing.Dose) string {
 	n, u := w.Answer.Need, w.Garden.Units()
 	says := "It needs " + u.Rate(n.CaCO3) + " of pure lime or its like"
@@ -33,8 +33,7 @@ func NeedWords(w *dosing.Dose) string {
 	return says + "."
 }
 
-// twoInThree says between which amounts the need lies, two in three; "" where no
-// figure stands behind it.
+// twoInThree returns the need's interval in words; "" without a figure.
 func twoInThree(n dose.Need, u text.Units) string {
 	lo, hi := n.Low, n.High
 	if n.CaCO3 < 0 {
@@ -47,7 +46,7 @@ func twoInThree(n dose.Need, u text.Units) string {
 	return strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi) + " two times in three"
 }
 
-// OptionAmount returns all that an option puts on; in scoops where it is of one material.
+// OptionAmount returns an option's total; in scoops if it is of one material.
 func OptionAmount(w *dosing.Dose, o dose.Option, total quantity.Mass) string {
 	if len(o.Parts) > 1 {
 		return w.Garden.Units().Mass(total)
@@ -55,7 +54,7 @@ func OptionAmount(w *dosing.Dose, o dose.Option, total quantity.Mass) string {
 	return Brief(total, StockMeasure(w, o.Parts[0].Batch), w.Garden.Units())
 }
 
-// Money writes a sum with its sign: letters after it, a sign before it.
+// Money formats a sum with its currency: letters follow, signs precede.
 func Money(x float64, currency string) string {
 	sum := strconv.FormatFloat(x, 'f', 2, 64)
 	switch r, n := utf8.DecodeRuneInString(currency); {
@@ -67,7 +66,7 @@ func Money(x float64, currency string) string {
 	return sum + " " + currency
 }
 
-// OptionName names an option by its material, a mix by the amount of each.
+// OptionName returns an option's name: its material, or a mix with amounts.
 func OptionName(w *dosing.Dose, o dose.Option) string {
 	if len(o.Parts) == 1 {
 		return text.Capital(MaterialName(w, o.Parts[0].Batch))
@@ -79,7 +78,7 @@ func OptionName(w *dosing.Dose, o dose.Option) string {
 	return text.Capital(strings.Join(names, ", "))
 }
 
-// Cautions parts what must be read before a go from what is good to know.
+// Cautions splits guards into those to read first and notes.
 func Cautions(gs []text.Guarded) (must, notes []text.Guarded) {
 	for _, g := range gs {
 		if g.Level == guard.Note {
@@ -91,18 +90,18 @@ func Cautions(gs []text.Guarded) (must, notes []text.Guarded) {
 	return must, notes
 }
 
-// CourseStep is how finely the course is drawn.
+// CourseStep is the step of a drawn course.
 const CourseStep quantity.Day = 14
 
-// AskAsh returns where to say what ash a bed’s dose would be of.
+// AskAsh returns the address for entering the source of the ash of a dose.
 func AskAsh(w *dosing.Dose) string { return "/shed/ash?for=" + strconv.FormatInt(w.Record.Bed.ID, 10) }
 
-// PartName returns what a part of an option is called within a sentence.
+// PartName returns the name of an option's part within a sentence.
 func PartName(w *dosing.Dose, part int, o dose.Option) string {
 	return text.Lower(MaterialName(w, o.Parts[part].Batch))
 }
 
-// Magnitude returns a rate without its sign, for a text that says which way it goes.
+// Magnitude returns a rate without its sign.
 func Magnitude(x quantity.Rate) quantity.Rate { return max(x, -x) }
 
 // EncodePlan writes a dose's request for the record.
@@ -110,7 +109,7 @@ func EncodePlan(w *dosing.Dose) (garden.JSON, error) {
 	return json.Marshal(dosejson.FromDose(w.Request, w.Garden.Climate, w.Garden.Hemisphere))
 }
 
-// WhyNot returns why a bed is offered nothing.
+// WhyNot returns the reason why a bed is offered nothing.
 func WhyNot(row *dosing.ManyRow) string {
 	switch row.Answer.Direction {
 	case dose.Leave:
@@ -121,14 +120,12 @@ func WhyNot(row *dosing.ManyRow) string {
 	return "not offered here"
 }
 
-// ScoopFor returns the measure of what an application of an option takes; nil where none was
-// weighed.
+// ScoopFor returns the measure of an application of an option; nil without one.
 func ScoopFor(w *dosing.Dose, o dose.Option, g dose.Application) *text.Scoop {
 	return StockMeasure(w, o.Parts[g.Part].Batch)
 }
 
-// BatchOf returns the batch that an application of an option takes from; nil where the usual kind
-// stands in.
+// BatchOf returns the batch of an application of an option; nil for a usual kind.
 func BatchOf(w *dosing.Dose, o dose.Option, g dose.Application) *int64 {
 	if b := ShelfOf(w, o.Parts[g.Part].Batch); b != nil {
 		return &b.ID
@@ -144,7 +141,7 @@ func StockMeasure(w *dosing.Dose, batch int) *text.Scoop {
 	return nil
 }
 
-// MeasureOf returns the gardener's measure of a batch; nil where none was weighed.
+// MeasureOf returns the gardener's measure of a batch; nil without one.
 func MeasureOf(batches map[int64]garden.Batch, id *int64) *text.Scoop {
 	if id == nil {
 		return nil
@@ -152,11 +149,10 @@ func MeasureOf(batches map[int64]garden.Batch, id *int64) *text.Scoop {
 	return batches[*id].Measure()
 }
 
-// ShelfOf returns the batch on the shelf that a material of the request is; nil when it is not
-// there.
+// ShelfOf returns the batch of a material of the request; nil if it is not in stock.
 func ShelfOf(w *dosing.Dose, batch int) *garden.Stock { return w.Shelf[batch] }
 
-// Brief returns an amount in the fewest words: in scoops where one was weighed.
+// Brief returns an amount briefly: in scoops if one was weighed.
 func Brief(total quantity.Mass, scoop *text.Scoop, u text.Units) string {
 	if scoop != nil {
 		return scoop.Bare(total)

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// UploadedOr returns the file that came, or what was pasted in its place.
+// UploadedOr returns an uploaded file, or text pasted instead.
 func UploadedOr(c *gin.Context, name, pasted string) (string, []byte, error) {
 	if pasted != "" {
 		return name, []byte(pasted), nil
@@ -31,7 +31,7 @@ func UploadedOr(c *gin.Context, name, pasted string) (string, []byte, error) {
 	return file.Filename, data, err
 }
 
-// JobView reports how far a job is, counted in things.
+// JobView returns a job's progress.
 func JobView(j job.Status, things string) *view.Progress {
 	v := &view.Progress{Done: j.Step, Of: j.Of, Ended: j.Ended(), Things: things}
 	if j.Of > 0 {

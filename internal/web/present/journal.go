@@ -10,7 +10,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// JournalRowOf returns a line of the journal as a page shows it.
+// JournalRowOf returns a journal entry for a page.
 func JournalRowOf(l garden.Line) view.JournalRow {
 	row := view.JournalRow{At: MomentWords(l.At), Who: l.Who, What: l.What, Undone: l.UndoneBy != nil, Key: form.NewKey()}
 	if l.CanUndo() {
@@ -24,7 +24,7 @@ func JournalRowOf(l garden.Line) view.JournalRow {
 	return row
 }
 
-// MomentWords returns a moment as it is kept, for people.
+// MomentWords formats a stored timestamp.
 func MomentWords(at string) string {
 	t, err := time.Parse(time.RFC3339, at)
 	if err != nil {

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// PlantingTable returns the fields of a planting to come, of one of those crops.
+// PlantingTable returns the fields of a coming planting.
 func PlantingTable(crops []view.Option) form.Table {
 	return form.Table{{Name: "crop", Label: "Crop", Options: append([]view.Option{{Text: "Choose a crop"}}, crops...)},
 		{Name: "sown", Label: "Sown or planted on", Mode: form.Date},
@@ -21,17 +21,17 @@ func PlantingTable(crops []view.Option) form.Table {
 		{Name: "together", Label: "Together with what stands there; else that is cleared by then", Mode: form.Tick}}
 }
 
-// AmountTable returns the fields of an amount that goes on, in one of those measures; planned
-// stands in grey. Forms of several beds stand on one page, so their ids bear the id.
+// AmountTable returns the fields of an applied amount with its measures; the planned amount is a
+// placeholder. Forms of several beds can be on one page, so ids include the id.
 func AmountTable(id int64, label, planned string, in []view.Option) form.Table {
 	return form.Table{{Name: "amount", ID: IDOn("amount", id), Label: label, Mode: form.Decimal, Placeholder: planned},
 		{Name: "measure", ID: IDOn("measure", id), Label: "in", Options: in}}
 }
 
-// IDOn returns the id of a field of which a page has several.
+// IDOn returns the id of a field that is repeated on a page.
 func IDOn(name string, id int64) string { return name + "-" + strconv.FormatInt(id, 10) }
 
-// TextureOptions returns the soil textures to choose from.
+// TextureOptions returns the soil textures as options.
 func TextureOptions() (out []view.Option) {
 	for _, t := range soil.Textures {
 		out = append(out, view.Option{Value: string(t.ID), Text: text.Capital(text.Name(t.ID))})
@@ -39,7 +39,7 @@ func TextureOptions() (out []view.Option) {
 	return out
 }
 
-// WorkedOptions returns the ways a material is worked in, to choose from.
+// WorkedOptions returns the ways of working soil as options.
 func WorkedOptions() (out []view.Option) {
 	for _, w := range soil.WaysWorked {
 		out = append(out, view.Option{Value: string(w), Text: text.Capital(text.Name(w))})
@@ -47,7 +47,7 @@ func WorkedOptions() (out []view.Option) {
 	return out
 }
 
-// LimeOptions returns the kinds of lime, to choose from.
+// LimeOptions returns the classes of free lime as options.
 func LimeOptions() (out []view.Option) {
 	for _, l := range []soil.FreeLime{soil.LimeUnknown, soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
 		out = append(out, view.Option{Value: string(l), Text: text.Capital(limeNames[l])})
@@ -55,11 +55,11 @@ func LimeOptions() (out []view.Option) {
 	return out
 }
 
-// limeNames say what a drop of vinegar on dry soil did.
+// limeNames describe the result of vinegar on dry soil.
 var limeNames = map[soil.FreeLime]string{soil.LimeUnknown: "not tried", soil.LimeNone: "nothing", soil.LimeFaint: "faint fizz",
 	soil.LimeClear: "clear fizz", soil.LimeStrong: "strong fizz"}
 
-// BasisOptions returns the liquids that pH is read in, to choose from.
+// BasisOptions returns the pH bases as options.
 func BasisOptions() (out []view.Option) {
 	for _, b := range soil.Bases {
 		out = append(out, view.Option{Value: string(b.Basis), Text: text.Capital(text.Name(b.Basis))})
@@ -67,7 +67,7 @@ func BasisOptions() (out []view.Option) {
 	return out
 }
 
-// BufferOptions returns the buffers of a laboratory, to choose from.
+// BufferOptions returns the labs' buffers as options.
 func BufferOptions() (out []view.Option) {
 	for _, k := range soil.BufferKinds {
 		out = append(out, view.Option{Value: string(k), Text: text.Name(k)})
@@ -75,7 +75,7 @@ func BufferOptions() (out []view.Option) {
 	return out
 }
 
-// ExtractOptions returns the extractions of a laboratory, to choose from.
+// ExtractOptions returns the labs' extractants as options.
 func ExtractOptions() []view.Option {
 	out := []view.Option{{Value: "", Text: "Not said"}}
 	for _, e := range soil.Extractants {
@@ -84,7 +84,7 @@ func ExtractOptions() []view.Option {
 	return out
 }
 
-// Brings are what an entry may bring, in the order in which it is reported.
+// Brings are the nutrients that an application supplies, in order of display.
 var Brings = []struct {
 	name string
 	Of   func(ledger.Brought) quantity.Rate
@@ -96,10 +96,10 @@ var Brings = []struct {
 	{"Mg", func(b ledger.Brought) quantity.Rate { return b.Magnesium }},
 }
 
-// LeastTold is what is still worth telling, g/m².
+// LeastTold is the least amount shown, g/m².
 const LeastTold = 0.05
 
-// MaterialOptions returns the materials that can be put on, to choose from.
+// MaterialOptions returns the applicable materials as options.
 func MaterialOptions() (out []view.Option) {
 	for _, m := range material.Table {
 		out = append(out, view.Option{Value: string(m.Kind), Text: text.Capital(m.Name)})
@@ -107,7 +107,7 @@ func MaterialOptions() (out []view.Option) {
 	return out
 }
 
-// BroughtWords say what was applied brings, as far as it is worth telling.
+// BroughtWords returns what applications supply, in words.
 func BroughtWords(all ledger.Brought, u text.Units) string {
 	var says []string
 	for _, b := range Brings {

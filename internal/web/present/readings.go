@@ -15,19 +15,17 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// ReadingRow is a reading as a table shows it.
+// ReadingRow is a reading as a row of a table.
 type ReadingRow struct {
 	ID, Version                                  int64
 	Date, Bed, PH, Method, Doubt, Cores, K, Note string
-	// Struck says when and why it was struck out, Sample the mixed sample that it
-	// was read from.
+	// Struck is when and why it was struck out, Sample its mixed sample.
 	Struck, Sample, Key string
-	// AsRead is the figure in another basis than water, Layers those from the top
-	// down.
+	// AsRead is the figure in a basis other than water, Layers those from the top down.
 	AsRead, Layers string
 }
 
-// layersText words the layers of a reading from the top down, as water would read.
+// layersText returns the layers' pH on the water basis, from the top down.
 func layersText(r garden.Reading) string {
 	var out []string
 	x := r.Soil()
@@ -38,7 +36,7 @@ func layersText(r garden.Reading) string {
 	return strings.Join(out, " / ")
 }
 
-// ReadingOf returns a reading of the bed of that name as a table shows it.
+// ReadingOf returns a row for a reading of a bed.
 func ReadingOf(r garden.Reading, bed string) ReadingRow {
 	row := ReadingRow{ID: r.ID, Version: r.Version, Key: form.NewKey(), Date: text.DayYear(r.Date), Bed: bed, Method: text.Short(r.Method),
 		Cores: strconv.Itoa(r.Cores), Note: r.Note}
@@ -64,22 +62,22 @@ func ReadingOf(r garden.Reading, bed string) ReadingRow {
 	return row
 }
 
-// strengths say what each strength of fizz looks like.
+// strengths describe the strengths of fizz.
 var strengths = []struct {
 	is   soil.FreeLime
 	says string
 }{{soil.LimeNone, "nothing moves"}, {soil.LimeFaint, "heard, hardly seen"}, {soil.LimeClear, "bubbles to see"}, {soil.LimeStrong,
 	"foams up"}}
 
-// FizzJar is one of the two jars of the fizz test, with what it may do.
+// FizzJar is one of the two jars of the fizz test.
 type FizzJar struct {
 	Field, Do string
-	// Strengths are how strongly it may fizz, each with its drawing.
+	// Strengths are its possible results, each with a drawing.
 	Strengths []view.Choice
 }
 
-// FizzJars returns the two jars, with what each may do; tile marks what is taken, nil where nothing
-// is asked.
+// FizzJars returns the two jars with their results; tile marks the chosen one, nil for display
+// only.
 func FizzJars(tile func(name, prefix string, list []view.Choice) []view.Choice) (out []FizzJar) {
 	for _, j := range []FizzJar{{Field: "vinegar", Do: "Pour vinegar into the first."},
 		{Field: "soda", Do: "Shake baking soda into the second."}} {
@@ -95,13 +93,13 @@ func FizzJars(tile func(name, prefix string, list []view.Choice) []view.Choice) 
 	return out
 }
 
-// Feel is what a squeezed handful does, with what that answers to the questions put to one.
+// Feel is the behaviour of a squeezed handful, with the answers that it stands for.
 type Feel struct {
 	ID, Says string
 	Is       soil.Feel
 }
 
-// Feels are what moist earth does between the fingers, with what it tells of the texture.
+// Feels are the behaviours to choose from.
 var Feels = []Feel{
 	{"crumbs", "falls apart", soil.Feel{}},
 	{"crumbles", "holds, then crumbles", soil.Feel{Ball: true, Ribbon: 0.01}},
@@ -109,7 +107,7 @@ var Feels = []Feel{
 	{"shines", "shines and sticks", soil.Feel{Ball: true, Ribbon: 0.06}},
 }
 
-// LastRead returns what was last read in a bed, how and when.
+// LastRead returns a bed's last reading, its method and day in words.
 func LastRead(p *bedstate.State) string {
 	if p.Reading == nil {
 		return "no reading"
@@ -117,7 +115,7 @@ func LastRead(p *bedstate.State) string {
 	return "pH " + text.PH(p.PH) + " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
 }
 
-// Stretches words the stretches of a sampling way, in the units of the place.
+// Stretches formats depth ranges in the garden's units.
 func Stretches(ls []sampling.Stretch, u text.Units) string {
 	out := make([]string, len(ls))
 	for i, l := range ls {

@@ -10,14 +10,14 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// SeenRow is something that was seen.
+// SeenRow is an observation as a row of a table.
 type SeenRow struct {
 	ID, Version              int64
 	Day, Name, Says, Note    string
 	Photo, Key, Asks, Forget string
 }
 
-// SeenRows returns the things seen as a table shows them.
+// SeenRows returns observations as rows.
 func SeenRows(all []observation.Observed) (out []SeenRow) {
 	for _, x := range all {
 		id := "/sights/" + strconv.FormatInt(x.ID, 10)
@@ -34,7 +34,7 @@ func SeenRows(all []observation.Observed) (out []SeenRow) {
 	return out
 }
 
-// seenAsk returns the newest question that a sight on a bed leaves open; "" for none.
+// seenAsk returns the question of the newest open observation of a bed; "" for none.
 func seenAsk(all []observation.Observed, today quantity.Day) string {
 	for _, x := range all {
 		if x.Open {

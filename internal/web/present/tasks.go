@@ -15,17 +15,17 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// MissedView is an application that missed its window: to be seen, and kept for the day on which it stands now.
+// MissedView is an application that missed its window, with its new day to confirm.
 type MissedView struct {
 	ID, Version   int64
 	Says, To, Key string
 	Button        string
 }
 
-// WaitView is what waits for a test on a bed.
+// WaitView is a bed's rest that waits for a test.
 type WaitView struct{ Bed, Href, Says string }
 
-// TaskWords words a task in a line; b is the batch that goes on, nil where it is of none.
+// TaskWords returns a task in a line; b is its batch, or nil.
 func TaskWords(t garden.Task, u text.Units, b *garden.Batch) string {
 	switch {
 	case t.Kind == garden.TaskStep || t.Kind == garden.TaskRetest && t.Step != "":
@@ -48,7 +48,7 @@ func SkippedWords(t garden.Task) string {
 	return "skipped: " + t.Why
 }
 
-// InScoops is the measure of an amount that is counted in scoops, inBags in whole bags.
+// InScoops is the measure of amounts counted in scoops, inBags in whole bags.
 const (
 	InScoops = "scoops"
 	InBags   = "bags"
@@ -60,8 +60,7 @@ func MovesPH(k material.Kind) bool {
 	return ok && (m.Raises() || m.Lowers())
 }
 
-// RestAmount returns what of an option waits for its test, by material where there are several; ""
-// where nothing does.
+// RestAmount returns the waiting part of an option, by material if there are several; "" for none.
 func RestAmount(w *dosing.Dose, o *dose.Option) string {
 	var parts []string
 	for n := range o.Parts {
@@ -78,7 +77,7 @@ func RestAmount(w *dosing.Dose, o *dose.Option) string {
 	return text.List(parts)
 }
 
-// RestWords say what of an option waits, and for which test; "" where nothing does.
+// RestWords returns the sentence on the waiting part of an option and its test; "" for none.
 func RestWords(w *dosing.Dose, o *dose.Option, today quantity.Day) string {
 	amount := RestAmount(w, o)
 	if amount == "" {
@@ -87,7 +86,7 @@ func RestWords(w *dosing.Dose, o *dose.Option, today quantity.Day) string {
 	return text.RestAfter(amount, text.NearDay(o.Retest, today))
 }
 
-// RestSays returns what of a planned dose waits on a bed: of what, where it is distinguished.
+// RestSays returns the sentence on the rest of a planned dose of a bed.
 func RestSays(u text.Units, x *bedstate.Rest, called string, measure *text.Scoop, today quantity.Day) string {
 	amount := Brief(x.Total, measure, u)
 	if called != "" {
@@ -102,7 +101,7 @@ func RestSays(u text.Units, x *bedstate.Rest, called string, measure *text.Scoop
 	return text.RestAfter(amount, text.NearDay(x.Test, today))
 }
 
-// WaitsOn returns what waits for tests by a day's sheet.
+// WaitsOn returns the rests of a day's sheet.
 func WaitsOn(sh schedule.Sheet) (out []WaitView) {
 	for i := range sh.Rests {
 		x := &sh.Rests[i]
@@ -113,7 +112,7 @@ func WaitsOn(sh schedule.Sheet) (out []WaitView) {
 	return out
 }
 
-// WaitsFor says at a test what waits for it.
+// WaitsFor returns what waits for a test.
 func WaitsFor(sh schedule.Sheet, test garden.Task) (says string) {
 	for i := range sh.Rests {
 		if x := &sh.Rests[i]; test.PlanID != nil && x.PlanID == *test.PlanID && !x.Lapsed {
@@ -123,7 +122,8 @@ func WaitsFor(sh schedule.Sheet, test garden.Task) (says string) {
 	return says
 }
 
-// SurpriseRuns say that a bed's last test surprises, or what it said of one that did; none where neither is so.
+// SurpriseRuns returns the sentence on a bed's surprising test, or on its confirmation; none
+// otherwise.
 func SurpriseRuns(w *dosing.Dose) []Run {
 	if s := w.Record.Lesson.Surprise(); s != nil {
 		return []Run{{text.Surprised(s) + " ", "strong"}}
@@ -147,8 +147,7 @@ func MissedOn(sh schedule.Sheet) (out []MissedView) {
 	return out
 }
 
-// planned returns the tasks to do: those of doses with their tests, and the steps of turning the
-// bed over.
+// planned returns the open tasks: those of doses with their tests, and preparation steps.
 func planned(rec bedstate.Record) (open, steps []garden.Task) {
 	for _, t := range openOnly(rec) {
 		if t.PreparationID != nil {
@@ -160,8 +159,8 @@ func planned(rec bedstate.Record) (open, steps []garden.Task) {
 	return open, steps
 }
 
-// turnedNext adds the next step of turning the bed over to what is to be done.
-func turnedNext(n next, w *dosing.Dose, steps []garden.Task, today quantity.Day) next {
+// preparationNext adds the next preparation step.
+func preparationNext(n next, w *dosing.Dose, steps []garden.Task, today quantity.Day) next {
 	if len(steps) == 0 {
 		return n
 	}
@@ -181,7 +180,7 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 		n.Says = "A later reading changed this dose: open it and see."
 	}
 	_, steps := planned(w.Record)
-	n = turnedNext(n, w, steps, today)
+	n = preparationNext(n, w, steps, today)
 	n.Aside = oneMaterial(w, open)
 	for _, t := range open {
 		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today}
@@ -204,7 +203,7 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]
 		if !x.Lapsed && slices.ContainsFunc(open, func(t garden.Task) bool { return t.Kind == garden.TaskRetest && t.Due == x.Test }) {
-			continue // told with its test
+			continue // shown with its test
 		}
 		called := ""
 		if n.Aside == "" {
@@ -219,7 +218,7 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 	return n
 }
 
-// retestBrief returns a test in a few words, with what waits for it.
+// retestBrief returns a test briefly, with what waits for it.
 func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	var waits []string
 	for i := range w.Record.Rests {
@@ -239,7 +238,7 @@ func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 	return "Test, then about " + text.List(waits)
 }
 
-// oneMaterial returns what all applications among tasks are of, where it is one.
+// oneMaterial returns the material of all applications among tasks, if it is the same.
 func oneMaterial(w *dosing.Dose, tasks []garden.Task) (name string) {
 	for _, t := range tasks {
 		if t.Kind != garden.TaskApplication {

@@ -25,7 +25,7 @@ func (s *Server) stepped(c *gin.Context) {
 	q.Del("months")
 	q.Del("days")
 	q.Del("on")
-	if day = day.AddMonths(months) + quantity.Day(days); day != s.Clock.Today() { // each page keeps it in reach
+	if day = day.AddMonths(months) + quantity.Day(days); day != s.Clock.Today() { // kept within the handle's range
 		q.Set("on", day.String())
 	}
 	c.Request.URL.RawQuery = q.Encode()

@@ -36,7 +36,7 @@ var assetHash = func() string {
 var modules = func() (out []string) {
 	names, err := fs.Glob(static.FS, "js/*.js")
 	if err != nil {
-		panic(err) // the pattern is a good one
+		panic(err) // the pattern is valid
 	}
 	for _, n := range names {
 		out = append(out, asset(n))
@@ -64,10 +64,10 @@ func (s *Server) static(c *gin.Context) {
 	c.Data(http.StatusOK, kind, b)
 }
 
-// kinds are MIME types that some systems lack.
+// kinds are MIME types missing on some systems.
 var kinds = map[string]string{".woff2": "font/woff2", ".webmanifest": "application/manifest+json"}
 
-// worker is the service worker; it stands at the root, since its scope is what lies below its address.
+// worker serves the service worker, at the root since its scope is its folder.
 func (s *Server) worker(c *gin.Context) {
 	b, err := static.FS.ReadFile("worker.js")
 	if err != nil {

@@ -47,7 +47,7 @@ import (
 // route is an address behind the sign-in with its handler.
 type route struct {
 	method, path string
-	// page gives what answers of a site.
+	// page returns the handler for a site.
 	page func(*site.Site) func(*gin.Context) error
 	// only reports whether a site has it; nil: always.
 	only func(*site.Site) bool
@@ -69,7 +69,7 @@ func answering[H any](of func(*site.Site) H, answer func(H, *gin.Context) error)
 	}
 }
 
-// when makes a route exist on some sites only.
+// when restricts a route to some sites.
 func (r route) when(only func(*site.Site) bool) route {
 	r.only = only
 	return r
@@ -90,7 +90,7 @@ func silent[H any](answer func(H, *gin.Context)) func(H, *gin.Context) error {
 	}
 }
 
-// itself makes a route answered by the Site's own methods.
+// itself is for routes handled by the Site's own methods.
 func itself(s *site.Site) *site.Site { return s }
 
 // page is a page behind the sign-in: its templates and its routes.

@@ -33,7 +33,7 @@ const (
 // Server is the whole web interface: the sign-in, and the pages behind it.
 type Server struct{ *site.Site }
 
-// ownTemplates are those of what stands before the gate.
+// ownTemplates are those of pages before the sign-in.
 //
 //go:embed *.html
 var ownTemplates embed.FS
@@ -108,7 +108,7 @@ func (s *Server) steady(c *gin.Context) {
 func (s *Server) recovered() gin.HandlerFunc {
 	return gin.CustomRecoveryWithWriter(io.Discard, func(c *gin.Context, p any) {
 		s.Log.Error("panic", "path", c.Request.URL.Path, "panic", p, "stack", string(debug.Stack()))
-		// The bare page asks nothing more of what may have fallen over.
+		// The bare page uses nothing that may have failed.
 		s.Bare(c, http.StatusInternalServerError, "Something went wrong here. Nothing was changed.")
 	})
 }
@@ -194,7 +194,7 @@ func Serve(ctx context.Context, l net.Listener, h http.Handler, certFile, keyFil
 		if err := srv.Shutdown(stop); !errors.Is(err, context.DeadlineExceeded) {
 			return err
 		}
-		// What is stuck is cut off: nothing half done is kept.
+		// Stuck requests are cut off; changes are transactions.
 		return srv.Close()
 	}
 }

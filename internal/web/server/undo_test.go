@@ -82,7 +82,7 @@ var changes = map[string]changing{
 		return path, form
 	},
 	"POST /beds/:id/turn": func(s *webtest.Client) (string, url.Values) {
-		return webtest.TurnPath(s.Bed("Kale and roots").Bed.ID), url.Values{}
+		return webtest.PreparationPath(s.Bed("Kale and roots").Bed.ID), url.Values{}
 	},
 	"POST /tasks/:id/done": func(s *webtest.Client) (string, url.Values) {
 		step := s.Preparation().Steps[0]

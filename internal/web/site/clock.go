@@ -20,7 +20,7 @@ func (RealClock) Today() quantity.Day { return quantity.DayOf(time.Now()) }
 type DemoClock struct {
 	mu  sync.Mutex
 	day quantity.Day
-	// keep keeps the day that it has come to; nil: nobody does.
+	// keep stores the day; may be nil.
 	keep func(quantity.Day) error
 }
 

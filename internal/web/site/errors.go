@@ -35,7 +35,7 @@ func (s *Site) Bare(c *gin.Context, status int, says string) {
 	c.Abort()
 }
 
-// ownTroubles are all that a page can meet.
+// ownTroubles are all errors that a page can meet.
 var ownTroubles = slices.Concat(Troubles, []Trouble{
 	{Is: dosing.ErrNoOption, Status: http.StatusConflict},
 	{Is: dosing.ErrNoReading, Status: http.StatusConflict},

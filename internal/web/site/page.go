@@ -61,7 +61,7 @@ const (
 	SeasonsTab = "Seasons"
 )
 
-// Tabs are the pages of the main navigation, then the rarer ones under the garden's name.
+// Tabs are the pages of the main navigation, then those under the garden's name.
 var Tabs = []view.Tab{
 	{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Walk", Href: "/walk", Key: "w", Foot: true},
 	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: ShedTab, Href: "/shed", Key: "e"},
@@ -125,7 +125,7 @@ func (s *Site) Page(c *gin.Context, g garden.Garden, tab, title string) view.Pag
 	return p
 }
 
-// SkyFrom returns where the soil’s temperature of a day is from.
+// SkyFrom returns the source of a day's soil temperature.
 func SkyFrom(c soil.Climate, day quantity.Day) string {
 	if _, ok := c.MeasuredOn(day); ok {
 		return "measured today"
@@ -165,7 +165,7 @@ func (s *Site) RenderPart(c *gin.Context, page, part string, v any) {
 	s.Send(c, http.StatusOK, part, b, err)
 }
 
-// Send answers with what was laid out.
+// Send writes a rendered page.
 func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err error) {
 	s.Close(c)
 	if err != nil {
@@ -248,7 +248,7 @@ func (s *Site) Undo(c *gin.Context) error {
 // mostFolded is how many journal lines one press may take back.
 const mostFolded = 500
 
-// moreOf returns the lines that are taken back with one.
+// moreOf returns the entries that are undone with one.
 func moreOf(c *gin.Context) (out []int64, err error) {
 	for _, s := range strings.FieldsFunc(c.PostForm("more"), func(r rune) bool { return r == ',' }) {
 		id, err := strconv.ParseInt(s, 10, 64)

@@ -58,7 +58,7 @@ func CheckPassphrase(hash, pass string) (bool, error) {
 	return subtle.ConstantTimeCompare(got, want) == 1, nil
 }
 
-// A session ends by itself after these days.
+// The lifetime of a session in days.
 const (
 	SessionDays = 30
 	CookieName  = "zephyrfield"
@@ -107,14 +107,13 @@ func (s *Site) Cookie(c *gin.Context, value string, seconds int) {
 		HttpOnly: true, Secure: s.TLS, SameSite: http.SameSiteStrictMode})
 }
 
-// shortestPassphrase and longestPassphrase are the fewest and the most letters that
-// are taken.
+// shortestPassphrase and longestPassphrase bound it in letters.
 const (
 	shortestPassphrase = 10
 	longestPassphrase  = 200
 )
 
-// PassphraseFault returns what is wrong with a new passphrase, "" when nothing is.
+// PassphraseFault returns the message for an unsuitable new passphrase, or "".
 func PassphraseFault(pass string) string {
 	switch n := len([]rune(pass)); {
 	case n < shortestPassphrase:

@@ -7,22 +7,22 @@ import (
 // DoseHref returns the address of a bed's dose.
 func DoseHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/dose" }
 
-// MoveHref returns the address where moving a task is asked.
+// MoveHref returns the address of moving a task.
 func MoveHref(task int64) string { return "/tasks/" + strconv.FormatInt(task, 10) + "/move" }
 
-// SeasonsHref returns the address of a bed's seasons to come.
+// SeasonsHref returns the address of a bed's outlook.
 func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(bed, 10) }
 
 // TaughtHref returns the address of what a bed has taught.
 func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }
 
-// PreparationHref returns the address of turning a bed.
+// PreparationHref returns the address of preparing a bed.
 func PreparationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }
 
 // MaxPhoto is the largest picture that may be uploaded, bytes.
 const MaxPhoto = 16 << 20
 
-// ObservationHref returns the address of what was seen in a bed.
+// ObservationHref returns the address of a bed's observations.
 func ObservationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/seen" }
 
 // ShedTab is the tab of the inventory's pages.

@@ -7,9 +7,9 @@ import (
 	"time"
 )
 
-// How tries at signing in are slowed: some are free, then each wrong one doubles
-// the wait. An address waits for itself; all together wait a little, so that many
-// addresses gain nothing and the gardener is not shut out.
+// Rate limits of signing in: some tries are free, then each wrong one doubles the wait. Each
+// address waits for itself; all together wait a little, so that many addresses gain nothing and the
+// gardener is not locked out.
 const (
 	freeTries    = 4
 	longestWait  = 15 * time.Minute
@@ -19,7 +19,7 @@ const (
 	mostAsking   = 10_000
 )
 
-// wrong counts wrong tries, the last of them at a moment.
+// wrong counts wrong tries, with the time of the last.
 type wrong struct {
 	n    int
 	last time.Time

@@ -16,8 +16,8 @@ import (
 // BedHref returns the address of the plan with a bed chosen.
 func BedHref(id int64) string { return "/?bed=" + strconv.FormatInt(id, 10) }
 
-// ribbonMonths are shown on the year ribbon, three of them past; it is panned
-// by half years so that it stands still while the handle moves.
+// ribbonMonths is the range of the year ribbon, three months of it past; it scrolls by half years
+// so that it stays put while the handle moves.
 const (
 	ribbonMonths = 18
 	ribbonPast   = 3
@@ -25,7 +25,7 @@ const (
 	ribbonEdge   = quantity.Day(20)
 )
 
-// ribbonWidth is how wide the year is drawn, and the strip under other pages.
+// ribbonWidth is the width of the year and of the strip on other pages.
 var ribbonWidth = map[bool]float64{false: 1280, true: 1050}
 
 // ribbonFrom returns the first month of the ribbon, such that a day is in view.
@@ -40,8 +40,8 @@ func ribbonFrom(today, day quantity.Day) quantity.Day {
 	return from
 }
 
-// Year puts the year ribbon with its date handle under a page, as of the requested day. v is the garden's view on
-// that day where the page has read it already, else nil.
+// Year adds the year ribbon with its date handle to a page, as of the requested day. v is the
+// garden's view on that day if the page has read it already, else nil.
 func (s *Site) Year(c *gin.Context, p *view.Page, v *bedstate.View) error {
 	day := s.On(c)
 	if v == nil {
@@ -56,7 +56,7 @@ func (s *Site) Year(c *gin.Context, p *view.Page, v *bedstate.View) error {
 	if preview := c.GetHeader("HX-Target") == "new-plan"; preview || len(v.Beds) == 0 {
 		return nil
 	}
-	slim := c.Request.URL.Path != "/" // the year is the work of Ground only
+	slim := c.Request.URL.Path != "/" // the full year is shown on Ground only
 	key := ribbonKey{p.Today, day, opened(c, p.Tab), [3]string{c.Query("bed"), c.Query("look"), c.Query("crop")}, slim}
 	p.OffNote = p.Off
 	return s.Garden(c).Read(c.Request.Context(), func(r garden.Reader) (err error) {
@@ -76,7 +76,7 @@ type ribbonKey struct {
 	slim      bool
 }
 
-// Ribbon makes the ribbon of a view; it is cached by the garden's version.
+// Ribbon returns the ribbon of a view, cached by the garden's version.
 func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *bedstate.View) (*svg.Ribbon, error) {
 	names := make(map[int64]string, len(v.Beds))
 	for _, x := range v.Beds {
@@ -97,7 +97,7 @@ func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *bedstate.View) (*svg.Ribbo
 	return &r, nil
 }
 
-// Undated puts the ribbon under a page that is the same on every day.
+// Undated adds the ribbon to a page that does not depend on the day.
 func (s *Site) Undated(c *gin.Context, p *view.Page) error {
 	err := s.Year(c, p, nil)
 	p.OffNote = false

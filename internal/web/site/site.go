@@ -37,8 +37,8 @@ type Gate interface {
 	EndSession(ctx context.Context, tokenHash string) error
 	Sessions(ctx context.Context, now time.Time) ([]garden.Session, error)
 	EndSessionID(ctx context.Context, id string) error
-	// Copies are the names of the garden's copies; PutBack makes it what one says,
-	// CopyTrouble is why today's could not be written.
+	// Copies returns the names of the garden's backups; PutBack restores one, CopyTrouble is why
+	// today's could not be written.
 	Copies() ([]string, error)
 	PutBack(ctx context.Context, c garden.Change, name string) (garden.Receipt, error)
 	CopyTrouble() string
@@ -50,26 +50,26 @@ type Config struct {
 	Store garden.Store
 	Gate  Gate
 	Labs  Labs
-	// Jobs runs what takes long.
+	// Jobs runs long work.
 	Jobs *job.Runner
-	// Probe is a pH probe at hand, Lab one that answers by post; nil for none.
+	// Probe is a connected pH probe, Lab one that answers by post; nil for none.
 	Probe instrument.Probe
 	Lab   instrument.Lab
-	// Weather reports what the weather is and will be; nil where nobody does.
+	// Weather supplies the weather; nil for none.
 	Weather instrument.Weather
 	Clock   Clock
 	// Demo is the clock of the demo, Rehearsal that of a rehearsal; nil in the gardener's own garden.
 	Demo, Rehearsal *DemoClock
-	// Hosts are the names and addresses under which it may be asked for.
+	// Hosts are the allowed Host headers.
 	Hosts []string
 	// SignIn asks for the passphrase; TLS marks cookies secure.
 	SignIn, TLS bool
 	Log         *slog.Logger
-	// Requests gets one line a request; nil: none is written.
+	// Requests logs each request; nil for none.
 	Requests *slog.Logger
 }
 
-// mostHashing is how many passphrases are checked at a time.
+// mostHashing is the number of passphrases checked at a time.
 const mostHashing = 2
 
 // Site is shared by all pages: the garden's store and services, the clock, the instruments and the templates.
@@ -77,15 +77,15 @@ const mostHashing = 2
 // one that it was given.
 type Site struct {
 	Config
-	// base are those who do the work on the garden; App are the same in a request's own view of it.
+	// base are the services on the garden; App returns them on a request's snapshot.
 	base      app.Services
 	Templates *components.Set
-	// Tries counts wrong passphrases, Hashing holds as many as may try one at a time.
+	// Tries counts wrong passphrases, Hashing is a semaphore for checks.
 	Tries   *rateLimit
 	Hashing chan struct{}
 }
 
-// Templates are those of what any page may come to.
+// Templates are those of pages that any page can lead to.
 //
 //go:embed *.html
 var Templates embed.FS
@@ -98,7 +98,7 @@ func New(cfg Config, templates *components.Set) *Site {
 	return &Site{Config: cfg, base: app.Of(cfg.Store), Templates: templates, Tries: newTries(), Hashing: make(chan struct{}, mostHashing)}
 }
 
-// Where a request keeps its view of the garden, and the end of it.
+// The context keys of a request's snapshot and its end.
 const (
 	snapshotKey = "snapshot"
 	endKey      = "end of the snapshot"

@@ -15,8 +15,8 @@ type Trouble struct {
 	Says   string
 }
 
-// Troubles are those of the records. What can be wrong with the file or its disk says
-// which, what is safe, and what to do.
+// Troubles are the errors of records, of the file and of the disk; the latter say what is safe and
+// what to do.
 var Troubles = []Trouble{
 	{garden.ErrFull, http.StatusInsufficientStorage,
 		"The disk is full, so this was not saved. All that was saved before is safe. Make room on the " +
@@ -43,7 +43,7 @@ var Troubles = []Trouble{
 	{garden.ErrUndone, http.StatusConflict, ""},
 }
 
-// FirstFault returns one of several faults, the same each time.
+// FirstFault returns one of several faults, always the same.
 func FirstFault(f garden.Faults) string {
 	first := ""
 	for _, field := range slices.Sorted(maps.Keys(f)) {

@@ -1,4 +1,4 @@
-// Package static holds what browsers are given as it is: the built style sheet, fonts and scripts.
+// Package static holds the files served unchanged: the built style sheet, fonts and scripts.
 package static
 
 import "embed"

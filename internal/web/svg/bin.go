@@ -2,16 +2,16 @@ package svg
 
 import "zephyrfield/agronomy/quantity"
 
-// Bin is a lidded bin drawn with what is in it.
+// Bin is a drawn bin with its contents.
 type Bin struct {
-	// Fill is its contents as a path, Label what it says to those who do not see it.
+	// Fill is its contents as a path, Label its text alternative.
 	Fill  Path
 	Label string
 	// Barred crosses it out.
 	Barred bool
 }
 
-// The bin's inside, in its own units: a pail that is wider at its top.
+// The bin's inside in its own units: wider at the top.
 const (
 	binTop, binFoot    = 32.0, 72.5
 	binWide, binNarrow = 23.5, 20.0 // half of its width at top and foot
@@ -31,7 +31,7 @@ func BinOf(share float64, barred bool, label string) Bin {
 	return b
 }
 
-// ShareOf returns how full a bin is that held so much when it was fullest.
+// ShareOf returns how full a bin is relative to its fullest.
 func ShareOf(left *quantity.Mass, most quantity.Mass) float64 {
 	if left == nil || most <= 0 {
 		return 0

@@ -20,7 +20,7 @@ import (
 // Point is a reading on the chart.
 type Point struct {
 	X, Y     Px
-	Y0, Y1   Px // the doubt
+	Y0, Y1   Px // the error bar
 	Day      quantity.Day
 	PH       quantity.PH
 	SD       float64
@@ -36,13 +36,13 @@ type Arrow struct {
 	Tip  Px
 	Day  quantity.Day
 	Says string
-	// Label is written beside it when there is room.
+	// Label is drawn beside it if there is room.
 	Label  string
 	Open   bool
 	Raises bool
 }
 
-// Chart is a bed's pH through the seasons.
+// Chart is a bed's pH over time.
 type Chart struct {
 	W, H                   Px
 	X0, X1, Top, Foot      Px
@@ -60,54 +60,54 @@ type Chart struct {
 	Seen                   []SeenMark
 }
 
-// Sighted is something that was seen on a day.
+// Sighted is an observation on a day.
 type Sighted struct {
 	Day  quantity.Day
 	Says string
 }
 
-// SeenMark is where it stands on the chart.
+// SeenMark is its mark on the chart.
 type SeenMark struct {
 	X    Px
 	Says string
 }
 
-// ChartRow is a line of the chart's table.
+// ChartRow is a row of the chart's table.
 type ChartRow struct {
 	On               quantity.Day
 	Day, What, Value string
 }
 
-// rowOn returns a line of a day.
+// rowOn returns the row of a day.
 func rowOn(day quantity.Day, what, value string) ChartRow {
 	return ChartRow{day, text.DayYear(day), what, value}
 }
 
-// Expect is a pH to come on a day; P05 and P95 are 0 on the way to the last.
+// Expect is an expected pH on a day; P05 and P95 are set for the last one only.
 type Expect struct {
 	Day      quantity.Day
 	PH       quantity.PH
 	P05, P95 quantity.PH
 }
 
-// Series is what a chart shows.
+// Series is a chart's data.
 type Series struct {
 	Band     crop.Band
 	Label    string
 	Readings []garden.Reading
 	Put      []garden.Application
-	// Applications are still to come.
+	// Applications are planned.
 	Applications []garden.Task
 	Expect       []Expect
 	Today        quantity.Day
 	// Observations are what was seen.
 	Observations []Sighted
-	// From and To are the chart's ends.
+	// From and To are the chart's range.
 	From, To quantity.Day
 	Units    text.Units
-	// Measure is what a batch is counted in; nil where none was weighed.
+	// Measure returns a batch's measure; nil without one.
 	Measure func(batch *int64) *text.Scoop
-	// Called is what a material of a batch is called; nil: as its kind is.
+	// Called returns a material's or batch's name; nil: the kind's.
 	Called func(k material.Kind, batch *int64) string
 }
 
@@ -125,22 +125,23 @@ func (s Series) amount(total quantity.Mass, batch *int64) string {
 	return s.Units.Amount(total, s.Measure(batch))
 }
 
-// trusted reports whether a reading carries the line: those good enough to dose
-// freely. The others stand beside it as lighter marks.
+// trusted reports whether the line goes through a reading: one good enough to dose with. Others are
+// lighter marks.
 func trusted(m soil.Method) bool {
 	t, _ := soil.FindMethod(m)
 	return t.Dose == soil.Freely
 }
 
-// opensBefore is how long before its first record a chart begins: it never opens on empty years.
+// opensBefore is how long before its first record a chart starts, so that it does not start with
+// empty years.
 const opensBefore quantity.Day = 90
 
-// opensOn returns where a chart begins whose first record is of a day.
+// opensOn returns the start of a chart.
 func opensOn(from, first, today quantity.Day) quantity.Day {
 	return max(from, min(first, today)-opensBefore)
 }
 
-// first returns the day of the first record that the chart shows.
+// first returns the day of the first record shown.
 func (s Series) first() quantity.Day {
 	first := s.Today
 	for _, r := range s.Readings {
@@ -177,11 +178,11 @@ func ChartOf(s Series, w, h float64) Chart {
 	c.BandW = c.X1 - c.X0
 	c.BandText = Text{c.X1 - 4, c.BandY + c.BandH - 5, s.Label}
 	if len(s.Expect) > 0 {
-		// The right end belongs to what is expected.
+		// The right end is for the forecast.
 		c.BandText.X = c.X0 + 6
 	}
 	if w < narrow {
-		c.BandText.Text = "" // it would lie on the line; what is beside the chart names the band
+		c.BandText.Text = "" // it would cross the line; the caption names the band
 	}
 	c.TicksY = y.ticks(phSteps, phLabel)
 	c.TicksX = yearTicks(s.From, s.To, x)
@@ -198,16 +199,16 @@ func ChartOf(s Series, w, h float64) Chart {
 	return c
 }
 
-// besideBar is how far from a reading the band's name stands clear of it.
+// besideBar is the clearance of the band's name from a reading.
 const besideBar = 14
 
-// nameBand puts the band's name where it lies on no reading: at the foot of the band, at its
-// head, or a little further in. Where none of these is free, it stays at the foot.
+// nameBand places the band's name clear of readings: at the foot of the band, at its head, or
+// further in; else at the foot.
 func (c *Chart) nameBand() {
 	at, wide := c.BandText, Px(float64(utf8.RuneCountInString(c.BandText.Text))*bandLetter)
 	in := Px(besideBar)
 	if c.Ahead == "" {
-		in = -besideBar // it ends where it stands
+		in = -besideBar // right-aligned
 	}
 	for _, x := range []Px{at.X, at.X + in} {
 		for _, y := range []Px{c.BandY + c.BandH - 5, c.BandY + 14} {

@@ -2,7 +2,7 @@ package svg
 
 import "html/template"
 
-// The shapes of a chart's marks, from the point that they mark.
+// The shapes of a chart's marks, relative to the point.
 const (
 	todayTick Path = "v-8"
 	diamond   Path = "m0 -4.5l4.5 4.5l-4.5 4.5l-4.5 -4.5z"
@@ -10,8 +10,8 @@ const (
 	downArrow Path = "m0 -11v11m-3.5 -4l3.5 4l3.5 -4"
 )
 
-// Drawn writes the chart: its band and grid, how far each reading may be off, the line, and what
-// was read, seen and put on, each where it stands.
+// Drawn returns the chart's SVG: band, grid, error bars, line, readings, observations and
+// applications.
 func (c Chart) Drawn() template.HTML {
 	var w writer
 	w.rect().class("band").at(c.X0, c.BandY).size(c.BandW, c.BandH).end()
@@ -45,7 +45,7 @@ func (c Chart) Drawn() template.HTML {
 	return w.html()
 }
 
-// axes writes the lines of the grid with what they say.
+// axes writes the grid with its labels.
 func (c *Chart) axes(w *writer) {
 	for _, t := range c.TicksY {
 		w.path().class("grid").d(moveTo(c.X0, t.At).acrossTo(c.X1)).end()
@@ -57,7 +57,7 @@ func (c *Chart) axes(w *writer) {
 	}
 }
 
-// readings writes the readings, each by how far it carries.
+// readings writes the readings by weight.
 func (c *Chart) readings(w *writer) {
 	for _, p := range c.Points {
 		switch {

@@ -4,9 +4,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Climate is a year of a climate in small: the soil's warmth as a line over its freezing
-// line, rain as bars at the foot; midwinter at both ends, so that it stands for either
-// half of the earth.
+// Climate is a climate's year: soil temperature as a line over a freezing line, rain as bars;
+// midwinter at both ends, so that it applies to both hemispheres.
 type Climate struct {
 	W, H   Px
 	Freeze Px
@@ -17,14 +16,14 @@ type Climate struct {
 // RainBar is a month of it.
 type RainBar struct{ X, Y, Width, Height Px }
 
-// The picture's size, the warmth that its line reaches to, and the rain that fills its foot.
+// The picture's size and the top of its temperature and rain scales.
 const (
 	climateW, climateH = 132, 44
 	coldest, hottest   = -6, 28
 	wettest, rainTall  = 180, 15
 )
 
-// ClimateOf draws the year of a climate of the northern half.
+// ClimateOf draws the year of a northern climate.
 func ClimateOf(c soil.Climate, w soil.Weather) (v Climate) {
 	v.W, v.H = climateW, climateH
 	const step = climateW / 12.0

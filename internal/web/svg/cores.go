@@ -11,7 +11,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// CorePicture is a bed with the places of its cores, numbered.
+// CorePicture is a bed with the numbered places of its cores.
 type CorePicture struct {
 	ID     int64
 	W, H   Px
@@ -21,7 +21,7 @@ type CorePicture struct {
 	Cores  []CorePlace
 }
 
-// CorePlace is where cores are taken; Beside are those that are taken close to the first.
+// CorePlace is a stop; Beside are the cores taken close to the first.
 type CorePlace struct {
 	N      int
 	X, Y   Px
@@ -29,10 +29,10 @@ type CorePlace struct {
 	Beside []Near
 }
 
-// Near is where a core is taken close to another.
+// Near is a core close to another.
 type Near struct{ X, Y Px }
 
-// CoresOf draws a bed for the hand, its long side along the picture: n stops, with so many cores at each.
+// CoresOf draws a bed with its long side across: n stops, with `each` cores at each.
 func CoresOf(b garden.Bed, n, each int, taken map[int]bool) *CorePicture {
 	low, high := b.Bounds()
 	w, h := high.X-low.X, high.Y-low.Y
@@ -71,25 +71,26 @@ func CoresOf(b garden.Bed, n, each int, taken map[int]bool) *CorePicture {
 	return c
 }
 
-// besideAt is how far from a stop's first core the others are drawn, mostBeside how many cores of a stop at the most.
+// besideAt is the distance of a stop's further cores from its first, mostBeside the largest number
+// drawn.
 const (
 	besideAt   = 13.5
 	mostBeside = 9
 )
 
-// Tray is a cutting tray with a core in it, and where it is cut.
+// Tray is a cutting tray with a core and its cuts.
 type Tray struct {
 	Says   string
 	Pieces []TrayPiece
 }
 
-// TrayPiece is a piece of the core: what layer it is, and the pail that it goes into.
+// TrayPiece is a piece of the core: its layer, and its pail.
 type TrayPiece struct {
 	X, W        Px
 	Depth, Pail Text
 }
 
-// TrayOf draws a core of layers of a sample, its top to the left.
+// TrayOf draws a core with a sample's layers, its top to the left.
 func TrayOf(code string, layers []sampling.Stretch, u text.Units) *Tray {
 	const left, wide = 20, 306
 	deep := layers[len(layers)-1].To
@@ -104,7 +105,7 @@ func TrayOf(code string, layers []sampling.Stretch, u text.Units) *Tray {
 	return t
 }
 
-// Places writes where the cores are taken.
+// Places returns the SVG of the places.
 func (c *CorePicture) Places() template.HTML {
 	var w writer
 	for _, r := range c.Rounds {

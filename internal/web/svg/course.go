@@ -9,10 +9,10 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Course is a bed’s pH with its doubt, past and to come: the year’s level, with what was read.
+// Course is a bed's past and future pH with its intervals: the year's level, and the readings.
 type Course struct {
 	W, H                Px
-	Wide, Narrow        Path // outlines of nine in ten, and of every second
+	Wide, Narrow        Path // 90 % and 50 % intervals
 	Past, Ahead         Path
 	Today               Px
 	BandY, BandH, BandW Px
@@ -24,10 +24,10 @@ type Course struct {
 	X0, X1, Top, Foot   Px
 }
 
-// CourseRow is a line of its table.
+// CourseRow is a row of its table.
 type CourseRow struct{ Day, Level, Range string }
 
-// CourseOf lays a forecast out over w units.
+// CourseOf draws a forecast over w units.
 func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quantity.Day, w float64) Course {
 	const h, top, foot, left = 260.0, 14.0, 30.0, 40.0
 	from, to := b.Readings[0].Date, r.PH[len(r.PH)-1].Date
@@ -72,7 +72,7 @@ func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quant
 	return d
 }
 
-// area returns the outline between two lines.
+// area returns the area between two lines.
 func area(ps []forecast.Spread, sx scale, y func(float64) Px, of func(forecast.Spread) (low, high float64)) (out Path) {
 	for _, p := range ps {
 		_, high := of(p)

@@ -6,21 +6,19 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// DayStrip is a year ahead, with the stretches that serve a task, where it stands and where
-// it would.
+// DayStrip is a year ahead with a task's allowed windows, its current and its chosen day.
 type DayStrip struct {
 	W, H   Px
 	Bars   []Bar
 	Months []Tick
-	// Stands is where it stands now, To the day that was asked for; Refused is set where
-	// that does not serve.
+	// Stands is the current day, To the chosen one; Refused is set if that is not allowed.
 	Stands, To Px
 	ToText     Text
 	Refused    bool
 	Says       string
 }
 
-// DayStripOf lays out the days between two ends over w units.
+// DayStripOf draws the days between two ends over w units.
 func DayStripOf(serve []calendar.Window, from, to, stands, asked quantity.Day, w float64) DayStrip {
 	s := scale{float64(from), float64(to + 1), 6, w - 6}
 	d := DayStrip{W: Px(w), H: 74, Stands: s.clamped(float64(stands)), To: s.clamped(float64(asked)), Refused: true}

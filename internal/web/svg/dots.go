@@ -15,11 +15,11 @@ type Dots struct {
 	Dots       []Ring
 }
 
-// mostDots is how many scoops are still worth drawing.
+// mostDots is the largest number of scoops drawn.
 const mostDots = 60
 
-// DotsOf spreads n scoops evenly over a bed; nil when they are too many to
-// draw or the bed is not a rectangle.
+// DotsOf spreads n scoops evenly over a bed; nil if there are too many or the bed is not a
+// rectangle.
 func DotsOf(b garden.Bed, n int) *Dots {
 	if n < 1 || n > mostDots || b.Shape != garden.ShapeRect {
 		return nil
@@ -41,7 +41,7 @@ func DotsOf(b garden.Bed, n int) *Dots {
 	return &d
 }
 
-// Marks writes where each scoop goes.
+// Marks returns the SVG of the marks.
 func (d *Dots) Marks() template.HTML {
 	var w writer
 	for _, r := range d.Dots {

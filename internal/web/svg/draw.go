@@ -1,5 +1,5 @@
-// Package svg computes the shapes of the program's pictures as plain figures that templates
-// write as SVG. Each picture also comes as words or as a table.
+// Package svg computes the program's pictures as plain figures that templates write as SVG. Each
+// picture also comes as words or as a table.
 package svg
 
 import (
@@ -9,14 +9,14 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// scale maps a stretch of values on a stretch of pixels.
+// scale maps values to pixels.
 type scale struct{ from, to, px0, px1 float64 }
 
 func (s scale) at(v float64) Px {
 	return Px(s.px0 + (v-s.from)/(s.to-s.from)*(s.px1-s.px0))
 }
 
-// clamped keeps a value on the scale.
+// clamped clamps a value to the scale.
 func (s scale) clamped(v float64) Px { return s.at(min(max(v, s.from), s.to)) }
 
 // Text is a label at a place.
@@ -32,8 +32,7 @@ type Tick struct {
 	Label string
 }
 
-// How far apart the lines of a chart stand, the closest first, and how much room the figure of
-// one needs.
+// The possible spacings of a chart's grid, closest first, and the room that a label needs.
 var (
 	phSteps = []float64{0.5, 1, 2, 5}
 	kSteps  = []float64{50, 100, 200, 500, 1000}
@@ -41,7 +40,7 @@ var (
 
 const tickRoom = 13
 
-// ticks returns the lines up a scale, as close as their figures have room for.
+// ticks returns the grid of a scale, as close as its labels allow.
 func (s scale) ticks(steps []float64, label func(float64) string) (out []Tick) {
 	room := math.Abs(s.px1-s.px0) / (s.to - s.from)
 	step := steps[len(steps)-1]
@@ -59,10 +58,10 @@ func (s scale) ticks(steps []float64, label func(float64) string) (out []Tick) {
 
 func phLabel(v float64) string { return text.PH(quantity.PH(v)) }
 
-// mostSteps is how many ticks or lines of a grid are drawn, whatever is asked.
+// mostSteps bounds the number of ticks or grid lines.
 const mostSteps = 200
 
-// stepsFrom returns the values from one to another in steps, never more than can be drawn.
+// stepsFrom returns the values from one to another in steps, at most mostSteps.
 func stepsFrom(from, to, step float64) (out []float64) {
 	for n := range mostSteps {
 		v := from + float64(n)*step

@@ -5,8 +5,8 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Flow is what goes from the shelf to the beds: blocks at the left as high as what is
-// used of them, a ribbon to each bed as thick as what it gets.
+// Flow is the flow from stocks to beds: blocks at the left as high as the amount used, a ribbon to
+// each bed as thick as its share.
 type Flow struct {
 	W, H    Px
 	Sources []FlowSource
@@ -14,20 +14,20 @@ type Flow struct {
 	Beds    []FlowBed
 }
 
-// FlowSource is a bin or a bag.
+// FlowSource is a stock.
 type FlowSource struct {
 	Name, Says, Class string
 	Y, H, NameY       Px
 	SaysY             Px
 }
 
-// FlowRibbon is what goes from one to another.
+// FlowRibbon is a stock's flow to a bed.
 type FlowRibbon struct {
 	Path         Path
 	Class, Title string
 }
 
-// FlowBed is a row: its band, where it stands and where it settles, and its potassium.
+// FlowBed is a row: its band, its current and final pH, and its potassium.
 type FlowBed struct {
 	Name, Says, Href, Potassium string
 	Y, NameY, SaysY, RuleY      Px
@@ -35,37 +35,36 @@ type FlowBed struct {
 	FromX, ToX                  Px
 	Standing                    string
 	Line                        Px
-	// HasK draws the bar of potassium: what is there, what is added, and the ceiling.
+	// HasK is set for the potassium bar: current, added, and the ceiling.
 	HasK             bool
 	KX, KNow, KAdded Px
 	KTop             Px
 }
 
-// Shipment is a bed as it is drawn, with kilograms of each source.
+// Shipment is a bed with kilograms of each source.
 type Shipment struct {
 	FlowBed
 	Band     crop.Band
 	From, To quantity.PH
 	Kilos    []float64
-	// K is the potassium there and with what it gets, Ceiling what it may not pass; nil
-	// where it is not known.
+	// K is the potassium before and after, Ceiling its limit; nil if unknown.
 	K, KAfter *quantity.Concentration
 	Ceiling   quantity.Concentration
 }
 
-// The flow in its own units: blocks, ribbons, then the rows of the beds.
+// The layout: blocks, ribbons, then the beds' rows.
 const (
 	flowWide   = 644
 	flowBlock  = 130
 	flowBeds   = 262
 	flowRow    = 64
-	flowLeast  = 30 // a block is at least so high that its name stands in it
-	flowThin   = 2  // a ribbon is at least so thick
+	flowLeast  = 30 // least height of a block, for its name
+	flowThin   = 2  // least thickness of a ribbon
 	flowRuleX  = 470
 	flowRuleW  = 90
 	flowKX     = 570
 	flowKW     = 74
-	flowKPast  = 1.25 // the bar reaches so far past the ceiling
+	flowKPast  = 1.25 // range of the bar relative to the ceiling
 	flowLowPH  = 4.0
 	flowHighPH = 8.5
 )
@@ -75,7 +74,7 @@ func flowX(ph quantity.PH) Px {
 	return Px(flowRuleX + flowRuleW*min(1, max(0, at)))
 }
 
-// FlowOf lays out what goes where. Sources have their names and classes.
+// FlowOf draws a flow. Sources have names and classes.
 func FlowOf(sources []FlowSource, beds []Shipment) Flow {
 	f := Flow{W: flowWide, H: Px(flowRow * max(len(beds), 1))}
 	used := make([]float64, len(sources))
@@ -92,8 +91,7 @@ func FlowOf(sources []FlowSource, beds []Shipment) Flow {
 	for _, kg := range used {
 		total += kg
 	}
-	// A kilogram is as thick as lets the fullest bed stand in its row, and all blocks in
-	// the picture.
+	// The scale lets the fullest bed fit its row, and all blocks the picture.
 	each := 0.0
 	if most > 0 {
 		each = min((flowRow-14)/most, max(float64(f.H)-flowLeast*float64(len(sources)), flowLeast)/total)
@@ -132,7 +130,7 @@ func FlowOf(sources []FlowSource, beds []Shipment) Flow {
 	return f
 }
 
-// potassium lays out the bar of a bed's potassium.
+// potassium draws a bed's potassium bar.
 func (row *FlowBed) potassium(b Shipment) {
 	if b.K == nil || b.Ceiling <= 0 {
 		return
@@ -146,7 +144,7 @@ func (row *FlowBed) potassium(b Shipment) {
 	}
 }
 
-// ribbonPath returns a band from one height to another.
+// ribbonPath returns a ribbon from one height to another.
 func ribbonPath(from, to, thick Px) Path {
 	const x1, x2 = flowBlock, flowBeds
 	return moveTo(x1, from).swingTo(x1, from, x2, to).downTo(to+thick).swingTo(x2, to+thick, x1, from+thick).closed()

@@ -11,23 +11,23 @@ type Jar struct {
 	Top    Px
 	Foot   Px
 	Layers []JarLayer
-	// Scale is drawing units a millimetre.
+	// Scale is in drawing units per millimetre.
 	Scale float64
 }
 
-// JarLayer is one layer, with the level on top of it that can be moved.
+// JarLayer is one layer, with its movable top.
 type JarLayer struct {
-	// Field is the form's field that holds its millimetres.
+	// Field is its form field, in millimetres.
 	Field, Name string
 	MM          string
 	Y, H, Mid   Px
 	Most        int
 }
 
-// jarMost is how high a jar is filled at most, mm.
+// jarMost is the largest height, mm.
 const jarMost = 160
 
-// JarOf draws the layers of sand, silt and clay, mm.
+// JarOf draws layers of sand, silt and clay, mm.
 func JarOf(sand, silt, clay float64) Jar {
 	const scale, top, foot = 1.2, 14, 14
 	j := Jar{W: 210, H: top + jarMost*scale + foot, X0: 20, X1: 116, Top: top, Foot: top + jarMost*scale, Scale: scale}

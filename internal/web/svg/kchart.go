@@ -10,7 +10,8 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// KChartOf lays a bed's potassium out over w × h units, from one day to another; false where it was read less than twice.
+// KChartOf draws a bed's potassium over w × h units, from one day to another; false with fewer than
+// two readings.
 func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) (c Chart, ok bool) {
 	if len(s.Reads) < 2 {
 		return c, false
@@ -65,7 +66,7 @@ func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) 
 	return c, true
 }
 
-// kState returns how a supply of potassium is drawn.
+// kState returns the class of a potassium band.
 func kState(s soil.Supply) string {
 	switch s {
 	case soil.Short:
@@ -76,5 +77,5 @@ func kState(s soil.Supply) string {
 	return "in-band"
 }
 
-// narrow is how wide a chart is at the most whose title has room for few words.
+// narrow is the width up to which a chart has a short title.
 const narrow = 400

@@ -16,11 +16,11 @@ type Step struct {
 // zoomed into. A label keeps its size on the screen while its bed grows.
 var Steps = []Step{{"z1", 0.4}, {"z2", 0.6}, {"z3", 0.8}, {asDrawn, 0.94}, {"z5", 1.3}, {"z6", 2}, {"z7", 4}, {"z8", 8}}
 
-// asDrawn is the step of about a unit to a pixel: what is shown where nothing zooms.
+// asDrawn is the step of about a pixel per unit, shown where nothing zooms.
 const asDrawn = "z4"
 
-// Label is words on a bed: where it is held on the drawing, and from there, in pixels of the
-// screen, the ground behind it and its text. Upright is turned to be read from below.
+// Label is a text on a bed: its anchor on the drawing, and in pixels from there its background and
+// text. Upright ones read from below.
 type Label struct {
 	Class        string
 	X, Y         Px
@@ -30,17 +30,16 @@ type Label struct {
 	at           box
 }
 
-// box is the ground of a label in pixels of the screen, from where it is held, before it is
-// turned.
+// box is a label's background in pixels from its anchor, before rotation.
 type box struct{ x, y, w, h Px }
 
-// Labels are the labels of a bed at some steps, by their ids with spaces between.
+// Labels are a bed's labels at some steps, ids separated by spaces.
 type Labels struct {
 	Steps string
 	Each  []Label
 }
 
-// Letters are about so wide, for the grounds behind labels.
+// Approximate letter widths, for backgrounds.
 const (
 	nameLetter  = 7
 	valueLetter = 12.5
@@ -49,14 +48,13 @@ const (
 )
 
 const (
-	// lowBed is how high a bed is drawn that has no room for name and value one above the
-	// other.
+	// lowBed is the height below which name and value share a line.
 	lowBed = 58
-	// shortName is how many letters of a name still tell a bed.
+	// shortName is the least number of letters that identifies a bed.
 	shortName = 5
-	// slimBed and uprightBed are the least across and along for words that run along a bed.
+	// slimBed and uprightBed are the least width and length of a bed for text along it.
 	slimBed, uprightBed = 12, 44
-	// lineBed is the least height for a line of words.
+	// lineBed is the least height for a line of text.
 	lineBed = 15
 )
 
@@ -69,7 +67,7 @@ func label(class string, x, y Px, at box, text string, end bool) Label {
 	return l
 }
 
-// same reports whether two labels say the same in the same way.
+// same reports whether two labels are equal.
 func (l Label) same(o Label) bool {
 	return l.Class == o.Class && l.Text == o.Text && l.Upright == o.Upright
 }
@@ -78,15 +76,15 @@ func wide(text string, letter float64, room Px) Px {
 	return Px(float64(utf8.RuneCountInString(text))*letter) + room
 }
 
-// mostLabels is how many labels a bed has: its name, its value, how far off it is.
+// mostLabels is the largest number of labels of a bed: name, value, distance from the band.
 const mostLabels = 3
 
-// label lays out the labels of a bed for every step; steps that come to the same share them.
+// label lays out a bed's labels for every step; equal steps share them.
 func (b *PlanBed) label() {
 	var room [mostLabels]Label
 	for _, s := range Steps {
 		each := b.labels(Px(s.From), room[:0])
-		// Each step of trees may give way to others.
+		// Each step of a tree's labels may give way to others.
 		if n := len(b.Labels); n > 0 && !b.Stems && slices.EqualFunc(each, b.Labels[n-1].Each, Label.same) {
 			b.Labels[n-1].Steps += " " + s.ID
 			continue
@@ -95,10 +93,9 @@ func (b *PlanBed) label() {
 	}
 }
 
-// labels returns those that have room on a bed at so many pixels a unit: name top left, value
-// bottom right, the words for how far off bottom left; on one line where it is low; along the bed
-// where it is slim. What has no room gives way: the name before its tail, the words before the
-// value, and all of it before it would cover another bed.
+// labels returns the labels that fit a bed at a scale: name top left, value bottom right, distance
+// bottom left; on one line on a low bed; along a slim one. What does not fit is dropped: the name
+// before its suffix, the distance before the value, and everything that would cover another bed.
 func (b *PlanBed) labels(k Px, out []Label) []Label {
 	w, h := b.W*k, b.H*k
 	valueW := wide(b.Value, valueLetter, 12)
@@ -117,9 +114,9 @@ func (b *PlanBed) labels(k Px, out []Label) []Label {
 	}
 	if h < lowBed && value != "" {
 		if beside := room - valueW; beside >= shortName*nameLetter && h >= 32 {
-			room = beside // both stand on one line
+			room = beside // both on one line
 		} else {
-			value = "" // the ground's sign still tells how it stands
+			value = "" // the ground's pattern still shows the state
 		}
 	}
 	nameAt := box{6, 6, 0, 19}
@@ -140,8 +137,7 @@ func (b *PlanBed) labels(k Px, out []Label) []Label {
 	return out
 }
 
-// round returns the labels of a tree in its ring: below and above it, once there is room between
-// trees.
+// round returns a tree's labels: below and above its ring, if there is room between trees.
 func (b *PlanBed) round(k, valueW Px, out []Label) []Label {
 	if k < 1 && wide(b.Name, nameLetter, 10) > b.W*k+20 {
 		return nil
@@ -154,22 +150,22 @@ func (b *PlanBed) round(k, valueW Px, out []Label) []Label {
 	return out
 }
 
-// ground returns where a label's ground lies on the drawing at so many pixels a unit.
+// ground returns a label's background on the drawing at a scale.
 func (l *Label) ground(k Px) (x0, y0, x1, y1 Px) {
 	at := l.at
-	if l.Upright { // turned to be read from below: along is up
+	if l.Upright { // upright: along is up
 		at = box{at.y, -at.x - at.w, at.h, at.w}
 	}
 	x0, y0 = l.X+at.x/k, l.Y+at.y/k
 	return x0, y0, x0 + at.w/k, y0 + at.h/k
 }
 
-// giveWay takes off what stands beside a bed where it would cover another.
+// giveWay drops labels beside a bed that would cover another.
 func (p *Plan) giveWay() {
 	for i := range p.Beds {
 		b := &p.Beds[i]
 		if len(b.Rings) == 0 || !b.Stems {
-			continue // labels stand on their own bed
+			continue // a label may cover its own bed
 		}
 		for n := range b.Labels {
 			ls := &b.Labels[n]
@@ -191,15 +187,14 @@ func (p *Plan) covers(l *Label, k Px, own int) bool {
 	return false
 }
 
-// along are labels that run along a slim bed: its name from its foot up, its value at its
-// head.
+// along returns labels that run along a slim bed: its name from its foot, its value at its head.
 func (b *PlanBed) along(w, h Px, out []Label) []Label {
 	if w < slimBed || h < uprightBed {
 		return nil
 	}
 	high, class := min(w-1, 18), "bed-name"
 	if w < 16 {
-		class = "bed-name small" // no smaller: nobody reads it
+		class = "bed-name small" // the smallest legible size
 	}
 	mid, room := b.X+b.W/2, h-12
 	valueW := wide(b.Value, smallLetter, 8)
@@ -217,10 +212,10 @@ func (b *PlanBed) along(w, h Px, out []Label) []Label {
 	return out
 }
 
-// fits reports whether words have room beside the value, at so many pixels a unit.
+// fits reports whether words fit beside the value at a scale.
 func (b *PlanBed) fits(words string, k Px) bool {
 	return wide(words, offLetter, 10)+wide(b.Value, valueLetter, 12)+16 < b.W*k && b.H*k > 45
 }
 
-// DueX returns where the stake of what is due stands at its head.
+// DueX returns the place of the stake for due tasks.
 func (b PlanBed) DueX() Px { return b.X + b.W - min(16, b.W/2) }

@@ -10,17 +10,17 @@ import (
 	"zephyrfield/internal/bedstate"
 )
 
-// Layer is one way to look at the plan.
+// Layer is a colouring of the plan.
 type Layer struct {
 	ID, Name string
 	Legend   []LegendRow
 	look     func(*bedstate.State, bool, *PlanBed)
 }
 
-// LegendRow is a state with its word.
+// LegendRow is a state with its name.
 type LegendRow struct{ State, Text string }
 
-// Layers returns the ways to look at the plan on a day.
+// Layers returns the colourings on a day.
 func Layers(day quantity.Day) []Layer {
 	return []Layer{
 		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
@@ -33,11 +33,11 @@ func Layers(day quantity.Day) []Layer {
 	}
 }
 
-// ChangeID is the way to look that sets two days beside each other.
+// ChangeID is the colouring that compares two days.
 const ChangeID = "change"
 
-// ChangeLayer shows how each bed stands beside another day: by how much, and from what to what. what is that day in words, from
-// the pH by bed then.
+// ChangeLayer returns the comparison with another day: by how much each bed differs, and from what
+// to what. what is that day in words, from its pH by bed.
 func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
 	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"},
 		{"untested", "untested"}}, func(p *bedstate.State, _ bool, b *PlanBed) {
@@ -47,7 +47,7 @@ func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
 			return
 		}
 		was, is := then, p.PH
-		if later { // the other day comes after the one that is shown
+		if later { // the other day is later
 			was, is = p.PH, then
 		}
 		b.Value = text.SignedPH(is - was)

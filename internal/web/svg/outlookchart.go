@@ -13,25 +13,25 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// OutlookChart is a bed through the years: its pH, its potassium, what was applied and what grew, on one axis of time.
+// OutlookChart is a bed over the years: pH, potassium, applications and crops on one time axis.
 type OutlookChart struct {
 	W, H, X0, X1, Today Px
-	// Top and Foot are the ends of the lines of the years.
+	// Top and Foot are the ends of the year lines.
 	Top, Foot Px
 	Years     []Tick
 	PH, K     Panel
-	// Idle is the line with nothing more put on, IdleAt where that is written.
+	// Idle is the forecast without further applications, IdleAt its label's place.
 	Idle   Path
 	IdleAt Text
 	Put    []SeasonMark
 	Grown  []SeasonBar
-	// PutY and GrownY are where the strips are headed.
+	// PutY and GrownY are the strips' headings.
 	PutY, GrownY Px
 	Says         string
 	Rows         []SeasonRow
 }
 
-// Panel is one figure over the years. Wide and Narrow are the outlines of nine in ten and of every second.
+// Panel is one figure over the years. Wide and Narrow are its 90 % and 50 % intervals.
 type Panel struct {
 	Has          bool
 	X0, X1       Px
@@ -46,7 +46,7 @@ type Panel struct {
 	y            scale
 }
 
-// SeasonMark is something that was applied, or is to; Label is "" where there is no room for it.
+// SeasonMark is a past or planned application; Label is "" if there is no room.
 type SeasonMark struct {
 	X           Px
 	Label, Says string
@@ -60,10 +60,10 @@ type SeasonBar struct {
 	Planned     bool
 }
 
-// SeasonRow is a line of its table.
+// SeasonRow is a row of its table.
 type SeasonRow struct{ Day, Level, Range, Idle, K string }
 
-// heights of the parts of a season.
+// Heights of the parts.
 const (
 	seasonTop  = 26.0
 	phFoot     = 268.0
@@ -74,7 +74,7 @@ const (
 	seasonHigh = 486.0
 )
 
-// begins returns the day of the first reading: the line itself begins with the month after.
+// begins returns the day of the first reading; the forecast starts with the month after.
 func begins(s *outlook.Forecast) quantity.Day {
 	day := s.Run.PH[0].Date
 	for i := range s.Record.Readings {
@@ -83,7 +83,7 @@ func begins(s *outlook.Forecast) quantity.Day {
 	return day
 }
 
-// OutlookChartOf lays a season out over w units, some years back and ahead of its day.
+// OutlookChartOf draws an outlook over w units, some years around its day.
 func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int) OutlookChart {
 	from := max(begins(s), quantity.Date(s.Today.Year()-back, 1, 1))
 	to := min(quantity.Date(s.Today.Year()+ahead, 12, 31), s.Run.PH[len(s.Run.PH)-1].Date)
@@ -107,7 +107,7 @@ func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int) OutlookChar
 	return d
 }
 
-// within returns the points of a forecast between two days, with its values on them.
+// within returns a forecast's points between two days, with interpolated ends.
 func within(all []forecast.Spread, from, to quantity.Day) (out []forecast.Spread) {
 	if len(all) == 0 || all[0].Date > to {
 		return nil
@@ -123,7 +123,7 @@ func within(all []forecast.Spread, from, to quantity.Day) (out []forecast.Spread
 	return append(out, forecast.On(all, to))
 }
 
-// lay draws a forecast: what is behind a day solid, what is ahead of it dashed.
+// lay draws a forecast: solid before a day, dashed after.
 func (p *Panel) lay(all []forecast.Spread, today quantity.Day, x, y scale) {
 	at := func(v float64) Px { return y.clamped(v) }
 	p.Wide = area(all, x, at, func(s forecast.Spread) (float64, float64) { return s.P05, s.P95 })
@@ -218,10 +218,10 @@ func kPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	return p
 }
 
-// textRoom is how far apart two lines of text stand.
+// textRoom is the distance of two lines of text.
 const textRoom = 15
 
-// idle draws where the bed goes with nothing more put on, where that is distinguished from what is planned.
+// idle draws the forecast without further applications, if it differs from the planned one.
 func (d *OutlookChart) idle(s *outlook.Forecast, from, to quantity.Day, x scale) {
 	if s.Planned == 0 {
 		return
@@ -232,11 +232,11 @@ func (d *OutlookChart) idle(s *outlook.Forecast, from, to quantity.Day, x scale)
 		d.IdleAt = Text{x.at(float64(p.Date)) - 4, y.clamped(p.Median) + 16, "nothing more put on"}
 	}
 	if math.Abs(float64(d.IdleAt.Y-d.PH.Band.Y)) < textRoom {
-		d.IdleAt.Y -= 23 // above its line, out of the way of the band’s name
+		d.IdleAt.Y -= 23 // above its line, clear of the band's name
 	}
 }
 
-// strips lays out what was applied and what grew.
+// strips draws applications and crops.
 func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scale) {
 	u := s.Garden.Units()
 	var names, amounts []string
@@ -258,7 +258,7 @@ func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scal
 			mark(max(t.Due, s.Today), text.Brief(t.What), u.Mass(t.Total), true)
 		}
 	}
-	for i := range d.Put { // as much of its name as there is room for
+	for i := range d.Put { // as much of its name as fits
 		for _, label := range []string{names[i], amounts[i]} {
 			if d.Put[i].Label == "" && d.room(i, wordWidth(label)+10) {
 				d.Put[i].Label = label
@@ -268,10 +268,10 @@ func (d *OutlookChart) strips(s *outlook.Forecast, from, to quantity.Day, x scal
 	d.grown(s, from, to, x)
 }
 
-// wordWidth returns about how wide a text is.
+// wordWidth returns the approximate width of a text.
 func wordWidth(s string) Px { return Px(6.4 * float64(len([]rune(s)))) }
 
-// room reports whether there is so much room right of a mark before the next.
+// room reports whether there is so much room to the right of a mark.
 func (d *OutlookChart) room(i int, wide Px) bool {
 	at := d.Put[i].X
 	for n := range d.Put {
@@ -305,10 +305,10 @@ func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale
 	}
 }
 
-// halfYear is how long a crop that is not cleared yet is drawn.
+// halfYear is the drawn length of a crop without an end.
 const halfYear quantity.Day = 180
 
-// rows are the same figures by half years.
+// rows returns the same figures by half years.
 func (d *OutlookChart) rows(s *outlook.Forecast) {
 	for _, p := range s.Run.PH {
 		if m := p.Date.Month(); m != 1 && m != 7 {

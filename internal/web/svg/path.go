@@ -8,10 +8,10 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Px is a coordinate in a picture's own units, written to a tenth.
+// Px is a coordinate in a picture's units, written to a tenth.
 type Px float64
 
-// widest is the largest coordinate that is written: a picture ends long before it.
+// widest bounds coordinates; no picture is that large.
 const widest = 1e9
 
 // String rounds to a tenth.
@@ -32,15 +32,15 @@ func (p Px) appendTo(b []byte) []byte {
 	return b
 }
 
-// Path is the shape of a path: the steps of a pen, in the order in which it goes.
+// Path is the data of a path element.
 type Path string
 
-// moveTo begins a path.
+// moveTo starts a path.
 func moveTo(x, y Px) Path { return Path("M" + x.String() + " " + y.String()) }
 
 func (p Path) lineTo(x, y Px) Path { return p + Path("L"+x.String()+" "+y.String()) }
 
-// to begins a line at a point, or goes on with it there.
+// to adds a line to a point, or starts there.
 func (p Path) to(x, y Px) Path {
 	if p == "" {
 		return moveTo(x, y)
@@ -48,13 +48,14 @@ func (p Path) to(x, y Px) Path {
 	return p.lineTo(x, y)
 }
 
-// acrossTo and downTo draw level and upright lines to a coordinate, across and down ones of a length.
+// acrossTo and downTo add horizontal and vertical lines to a coordinate, across and down ones of a
+// length.
 func (p Path) acrossTo(x Px) Path { return p + Path("H"+x.String()) }
 func (p Path) downTo(y Px) Path   { return p + Path("V"+y.String()) }
 func (p Path) across(d Px) Path   { return p + Path("h"+d.String()) }
 func (p Path) down(d Px) Path     { return p + Path("v"+d.String()) }
 
-// through draws a line through points.
+// through adds a line through points.
 func through(points []garden.Point, at func(garden.Point) (x, y Px)) (p Path) {
 	for i := range points {
 		p = p.to(at(points[i]))
@@ -62,7 +63,7 @@ func through(points []garden.Point, at func(garden.Point) (x, y Px)) (p Path) {
 	return p
 }
 
-// swingTo leaves a point and comes to another on the level.
+// swingTo adds a curve between two points that is horizontal at both.
 func (p Path) swingTo(fromX, fromY, x, y Px) Path {
 	middle := ((fromX + x) / 2).String()
 	return p + Path("C"+middle+" "+fromY.String()+" "+middle+" "+y.String()+" "+x.String()+" "+y.String())
@@ -70,15 +71,15 @@ func (p Path) swingTo(fromX, fromY, x, y Px) Path {
 
 func (p Path) closed() Path { return p + "Z" }
 
-// Transform is how an element is moved and turned.
+// Transform is the value of a transform attribute.
 type Transform string
 
 func moved(x, y Px) Transform { return Transform("translate(" + x.String() + " " + y.String() + ")") }
 
-// turnedUp lets a word be read from below.
+// turnedUp rotates text to be read from below.
 const turnedUp Transform = "rotate(-90)"
 
-// turned turns it clockwise by degrees.
+// turned adds a clockwise rotation in degrees.
 func (t Transform) turned(degrees Px) Transform {
 	return t + Transform(" rotate("+degrees.String()+")")
 }

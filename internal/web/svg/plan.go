@@ -19,64 +19,63 @@ type Plan struct {
 	W, H  Px
 	Beds  []PlanBed
 	Marks []PlanMark
-	Grid  []Px // upright lines
-	GridY []Px // level lines
+	Grid  []Px // vertical lines
+	GridY []Px // horizontal lines
 	// Bar is the scale bar.
 	BarX, BarY, BarW, BarMid Px
 	BarTextX                 Px
 	BarText                  string
 	NorthX, NorthY           Px
-	// Scale is drawing units to one of the form's units of length; Left and Top
-	// are where the drawing begins, in those units, at MarginX and MarginY.
+	// Scale is drawing units per unit of length of the form; Left and Top are the origin in those
+	// units, at MarginX and MarginY.
 	Scale            float64
 	Left, Top        float64
 	MarginX, MarginY Px
-	// Draft is what is being drawn by its corners; Handles are the corners.
+	// Draft is the shape being drawn; Handles are its corners.
 	Draft   Path
 	Closed  bool
 	DraftW  Px
 	Handles []Handle
-	// Way leads through a round, Cores are its cores, Letters its samples.
+	// Way is the route of a round, Cores its cores, Letters its samples.
 	Way     Path
 	Cores   []Ring
 	Letters []Pad
-	// Grips size and turn the bed that is placed; its middle is at MidX and MidY,
-	// in the form's units.
+	// Grips resize and rotate the bed being placed; its centre is at MidX and MidY, in the form's
+	// units.
 	Grips      []Grip
 	MidX, MidY float64
 }
 
-// Handle is a corner that can be taken hold of.
+// Handle is a draggable corner.
 type Handle struct {
 	N    int
 	X, Y Px
 	Says string
 }
 
-// Grip is what a bed is sized or turned by; Stem leads to it from the bed.
+// Grip is a draggable point of the bed being placed; Stem is a line to it from the bed.
 type Grip struct {
 	Does, Says string
 	X, Y       Px
 	Stem       Path
 }
 
-// PlanMark is a path or a wall: a line of some width.
+// PlanMark is a path or a wall: a line with a width.
 type PlanMark struct {
 	Kind, Name string
 	Path       Path
 	Width      Px
-	// TextX and TextY are the middle of its longest stretch, where its name
-	// stands when there is room for it.
+	// TextX and TextY are the middle of its longest segment, for its name if it fits.
 	TextX, TextY Px
 	Turn         Px
 	Text         string
 }
 
-// allSteps are the steps at which it can be shown, each with its least pixels a unit; readFrom
-// those at which a path's name is read.
+// allSteps are the zoom steps, each with its least pixels per unit; readFrom those at which a
+// path's name is shown.
 var allSteps, readFrom = stepsTold()
 
-// leastRead is from how many pixels a unit on a path's name is read.
+// leastRead is the scale in pixels per unit from which a path's name is shown.
 const leastRead = 0.9
 
 func stepsTold() (all, read string) {
@@ -89,7 +88,7 @@ func stepsTold() (all, read string) {
 	return all, read
 }
 
-// Scene is what a plan shows.
+// Scene is a plan's data.
 type Scene struct {
 	Beds     []bedstate.State
 	Marks    []garden.Mark
@@ -97,16 +96,16 @@ type Scene struct {
 	Due      map[int64]bool
 	Selected int64
 	Units    text.Units
-	// Query is added to the beds' addresses.
+	// Query is appended to the beds' addresses.
 	Query string
-	// Way leads past beds, Cores are places to take them from, m.
+	// Way is a route past beds, Cores places of cores, m.
 	Way, Cores []garden.Point
-	// Letters are the samples of beds; a bed of one shows it and its cores only.
+	// Letters are the beds' samples; a bed with one shows it and its cores only.
 	Letters map[int64]string
-	// Draft is an outline or a line that is being drawn, Closed when it is an
-	// outline; DraftWidth is a line's width in metres. Drawing leaves room around.
+	// Draft is an outline or a line being drawn, Closed for an outline; DraftWidth is a line's
+	// width in metres. Drawing leaves room around.
 	Drawing bool
-	// Placing is the bed that is placed, with its grips; nil when none is.
+	// Placing is the bed being placed, with grips, or nil.
 	Placing    *garden.Bed
 	Draft      []garden.Point
 	Closed     bool
@@ -117,28 +116,28 @@ type Scene struct {
 type PlanBed struct {
 	ID   int64
 	Name string
-	// State is the standing's class; Off the words beside the colour.
+	// State is the verdict's class; Off the words beside the colour.
 	State, Off string
 	Value      string
 	Selected   bool
 	Due        bool
 	X, Y, W, H Px
 	Rings      []Ring
-	// Stems marks trees in their rings; Path draws what is neither an upright
-	// rectangle nor round.
+	// Stems marks trees in their rings; Path is used for shapes other than upright rectangles and
+	// circles.
 	Stems bool
 	Path  Path
-	// Labels are what stands on it, by how large the plan is shown.
+	// Labels are its labels by zoom step.
 	Labels []Labels
 	Says   string
-	// Href is where the bed leads.
+	// Href is the bed's link.
 	Href string
 }
 
 // Ring is a tree ring.
 type Ring struct{ X, Y, R Px }
 
-// Pad is a label on a light ground; Box is the ground as a path.
+// Pad is a label on a light background, whose path is Box.
 type Pad struct {
 	X, Y, W, H   Px
 	TextX, TextY Px
@@ -150,17 +149,16 @@ func pad(x, y, w, h, textX, textY Px, label string) Pad {
 	return Pad{x, y, w, h, textX, textY, label, moveTo(x, y).across(w).down(h).across(-w) + "z"}
 }
 
-// drawingRoom is left around the garden while something is being drawn, m.
+// drawingRoom is the room around the garden while drawing, m.
 const drawingRoom = 2
 
-// PlanOf lays out a scene. The picture is w × h units; the garden is fitted to
-// it with a margin.
+// PlanOf draws a scene in w × h units; the garden is fitted to it with a margin.
 func PlanOf(s Scene, w, h float64) Plan {
 	const margin, top, foot = 26, 10, 36
 	p := Plan{W: Px(w), H: Px(h), MarginX: margin, MarginY: top, Closed: s.Closed}
 	x0, y0, x1, y1 := s.extent()
 	k := math.Min((w-2*margin)/(x1-x0), (h-margin-foot-10)/(y1-y0))
-	// Never draw a small garden absurdly large.
+	// The scale of a small garden is bounded.
 	k = math.Min(k, 90)
 	in := s.Units.Lengths()
 	p.Scale, p.Left, p.Top = k*in.Size, x0/in.Size, y0/in.Size
@@ -206,7 +204,7 @@ func PlanOf(s Scene, w, h float64) Plan {
 	return p
 }
 
-// gridLines are lines at round places from a place to another.
+// gridLines returns lines at round distances.
 func gridLines(from, to, step float64, at func(float64) Px) (out []Px) {
 	for _, m := range stepsFrom(math.Ceil(from/step)*step, to+0.01, step) {
 		out = append(out, at(m))
@@ -214,10 +212,10 @@ func gridLines(from, to, step float64, at func(float64) Px) (out []Px) {
 	return out
 }
 
-// gripTurn is what turns a bed.
+// gripTurn is the grip that rotates a bed.
 const gripTurn = "turn"
 
-// gripStem is how far from a bed its turning grip stands, drawing units.
+// gripStem is the distance of the rotating grip, drawing units.
 const gripStem = 22
 
 func (p *Plan) grips(b garden.Bed, in text.Scale, px, py func(float64) Px) {
@@ -238,7 +236,7 @@ func (p *Plan) grips(b garden.Bed, in text.Scale, px, py func(float64) Px) {
 	p.Grips = append(p.Grips, g)
 }
 
-// path draws a line through points; px and py are their coordinates.
+// path returns a line through points; px and py convert coordinates.
 func path(ps []garden.Point, px, py func(float64) Px, closed bool) Path {
 	p := through(ps, func(at garden.Point) (x, y Px) { return px(at.X), py(at.Y) })
 	if closed {
@@ -258,7 +256,7 @@ func planMark(m garden.Mark, px, py func(float64) Px, k float64) PlanMark {
 		}
 		longest = long
 		out.TextX, out.TextY = px((a.X+b.X)/2), py((a.Y+b.Y)/2)
-		// Names are read from the left or from below, never upside down.
+		// Names read from the left or from below, never upside down.
 		turn := math.Atan2(b.Y-a.Y, b.X-a.X) * 180 / math.Pi
 		if turn > 90 {
 			turn -= 180
@@ -273,7 +271,7 @@ func planMark(m garden.Mark, px, py func(float64) Px, k float64) PlanMark {
 	return out
 }
 
-// barStep picks a round number of lengths near a hundred units.
+// barStep returns a round length of about a hundred units.
 func barStep(k float64) float64 {
 	for _, m := range []float64{1, 2, 3, 5, 10, 20, 50, 100, 200, 500} {
 		if m*k >= 70 {
@@ -310,7 +308,7 @@ func (s Scene) extent() (x0, y0, x1, y1 float64) {
 	return x0, y0, x1, y1
 }
 
-// lay draws a bed: px and py are its coordinates, k the drawing's units to a metre.
+// lay draws a bed: px and py convert coordinates, k is units per metre.
 func (out *PlanBed) lay(p *bedstate.State, layer Layer, px, py func(float64) Px, k float64, due, selected bool) {
 	b := &p.Bed
 	low, high := b.Bounds()
@@ -323,7 +321,7 @@ func (out *PlanBed) lay(p *bedstate.State, layer Layer, px, py func(float64) Px,
 		if p.Conflict {
 			out.Off = "crops clash"
 			if !out.fits(out.Off, 1) {
-				out.Off, out.Value = "clash", "" // it goes before the figure
+				out.Off, out.Value = "clash", "" // shown instead of the figure
 			}
 			out.Says += "; " + p.First.Name + " and " + p.Second.Name + " want different ground"
 			if named := p.First.Name + " ≠ " + p.Second.Name; out.fits(named, 1) {
@@ -342,8 +340,8 @@ func (out *PlanBed) lay(p *bedstate.State, layer Layer, px, py func(float64) Px,
 	out.label()
 }
 
-// fit cuts a name to so many letters; a number at its end stays, since it tells
-// Upper ledge from Middle ledge.
+// fit shortens a name to so many letters; a number at its end is kept, which tells Terrace 1 from
+// Terrace 2.
 func fit(name string, letters int) string {
 	if utf8.RuneCountInString(name) <= letters {
 		return name
@@ -354,7 +352,7 @@ func fit(name string, letters int) string {
 		letters >= len(name)-i+3 {
 		end = name[i:]
 	}
-	// The dots are as wide as two letters.
+	// The ellipsis is as wide as two letters.
 	keep := letters - 2 - len([]rune(end))
 	if keep < 1 {
 		return ""
@@ -362,12 +360,12 @@ func fit(name string, letters int) string {
 	return strings.TrimRight(string(r[:keep]), " ") + "…" + end
 }
 
-// recent is how long a test counts as of late, and old from when as long ago.
+// recent is the age up to which a test is recent, and old that from which it is old.
 const (
 	recent quantity.Day = 365
 	old    quantity.Day = 730
 )
 
-// supplyStates give the bands of potassium the plan's own signs.
+// supplyStates are the classes of the potassium bands.
 var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet",
 	soil.Unknown: "untested"}

@@ -13,11 +13,10 @@ func (Plan) AllSteps() string { return allSteps }
 // Step returns the one at which it is drawn.
 func (Plan) Step() string { return asDrawn }
 
-// Exact returns a figure that a script goes on with in full.
+// Exact formats a figure in full, for scripts.
 func (Plan) Exact(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 
-// Drawn writes the plan: there are some seventy labels on that of a dozen beds, one for each
-// step at which it is shown.
+// Drawn returns the plan's SVG. A dozen beds have some seventy labels, one for each zoom step.
 func (p Plan) Drawn() template.HTML {
 	var w writer
 	p.lines(&w)
@@ -57,7 +56,7 @@ func (b *PlanBed) write(w *writer) {
 	w.end()
 }
 
-// shape writes the bed itself: rings, an outline, or an upright rectangle.
+// shape writes the bed: rings, an outline, or an upright rectangle.
 func (b *PlanBed) shape(w *writer) {
 	switch {
 	case len(b.Rings) > 0:
@@ -93,7 +92,7 @@ func (l *Label) write(w *writer) {
 	w.end().end()
 }
 
-// paths writes the paths and walls of a plan, with the names that have room.
+// paths writes paths and walls, with names that fit.
 func (p *Plan) paths(w *writer) {
 	for _, m := range p.Marks {
 		name := m.Name
@@ -119,7 +118,7 @@ func (p *Plan) lines(w *writer) {
 	}
 }
 
-// round writes the way through a round, its cores and its letters.
+// round writes a round's route, cores and letters.
 func (p *Plan) round(w *writer) {
 	if p.Way != "" {
 		w.path().class("way-round").d(p.Way).end()
@@ -133,7 +132,7 @@ func (p *Plan) round(w *writer) {
 	}
 }
 
-// held writes the grips of the bed that is placed.
+// held writes the grips of the bed being placed.
 func (p *Plan) held(w *writer) {
 	for _, g := range p.Grips {
 		if g.Stem != "" {
@@ -150,7 +149,7 @@ func (p *Plan) held(w *writer) {
 	}
 }
 
-// corners writes what is being drawn by its corners, each to be taken hold of.
+// corners writes the corners of a shape being drawn, with handles.
 func (p *Plan) corners(w *writer) {
 	if len(p.Handles) == 0 {
 		return

@@ -10,7 +10,7 @@ import (
 // Profile is a bed's pH by depth: a column of soil with its layers.
 type Profile struct {
 	W, H Px
-	// X0 and X1 are the column's sides, Spade where the bed's depth ends.
+	// X0 and X1 are the column's sides, Spade the bed's depth.
 	X0, X1, Spade Px
 	Rows          []ProfileRow
 	Says          string
@@ -21,18 +21,17 @@ type ProfileRow struct {
 	Y, H, TextY     Px
 	Depth, PH, Says string
 	State           string
-	// Guessed is set where no layer was read and the single pH stands in.
+	// Guessed is set when no layer was read and the single pH is shown.
 	Guessed bool
 }
 
-// profileCm is how tall a centimetre is drawn, and profileLeast a layer at least.
+// profileCm is the height of a centimetre, profileLeast the least height of a layer.
 const (
 	profileCm    = 4.4
 	profileLeast = 20
 )
 
-// ProfileOf lays out the layers of a reading against a crop's band; nil when none
-// were read.
+// ProfileOf draws a reading's layers with a crop's band; nil without layers.
 func ProfileOf(p soil.Profile, band crop.Band, u text.Units) *Profile {
 	if !p.Layered {
 		return nil
@@ -68,5 +67,5 @@ func ProfileOf(p soil.Profile, band crop.Band, u text.Units) *Profile {
 	return &out
 }
 
-// stateWords are the second sign beside a layer's colour.
+// stateWords name the state beside a layer's colour.
 var stateWords = map[string]string{"sour": "sour", "in-band": "in band", "too-sweet": "too sweet"}

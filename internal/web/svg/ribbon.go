@@ -15,15 +15,15 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// Carried is a field of a form that goes along with what is typed in it.
+// Carried is a hidden field of the ribbon's form.
 type Carried struct{ Name, Value string }
 
-// Ribbon is the year at the foot of the page.
+// Ribbon is the year ribbon at the foot of a page.
 type Ribbon struct {
-	// Action is where the typed day goes, Carry what goes with it.
+	// Action is the target of the typed day, Carry its hidden fields.
 	Action string
-	// Slim is the strip under pages whose work is not the year: thin rows, no
-	// stakes. BarH, MonthFoot and HandleUp are its measures.
+	// Slim is set for the strip on other pages: thin rows, no stakes. BarH, MonthFoot and HandleUp
+	// are its measures.
 	Slim                bool
 	BarH                Px
 	MonthFoot, HandleUp Px
@@ -34,17 +34,17 @@ type Ribbon struct {
 	Months []Tick
 	Rows   []RibbonRow
 	Stakes []Stake
-	// Today is a small mark; the tag is the date handle, On the day it shows.
+	// Today is a small mark; the tag is the date handle, On the shown day.
 	HasToday bool
 	Today    Px
 	TodayTag Text
 	TagX     Px
 	On       quantity.Day
-	// From and Days tell the handle's way; X0 and Width its pixels.
+	// From and Days are the handle's range; X0 and Width its pixels.
 	From      quantity.Day
 	Days      int
 	X0, Width Px
-	// Now is where the handle stands, days from From.
+	// Now is the handle's position, days from From.
 	Now   int
 	Lines []RibbonLine
 }
@@ -55,7 +55,7 @@ type Frost struct {
 	Says string
 }
 
-// RibbonRow is one family's stretches.
+// RibbonRow is a family's windows.
 type RibbonRow struct {
 	Name  string
 	Y     Px
@@ -63,14 +63,14 @@ type RibbonRow struct {
 	Bars  []Bar
 }
 
-// Bar is a stretch of a row.
+// Bar is a window of a row.
 type Bar struct {
 	X, Y, W Px
 	Best    bool
 	Says    string
 }
 
-// Stake is a label stake for tasks that fall near each other.
+// Stake is a label for tasks close to each other.
 type Stake struct {
 	X, Y  Px
 	Text  string
@@ -78,27 +78,26 @@ type Stake struct {
 	Says  string
 	Href  string
 	Small bool
-	// Task is the one open task that it is for, Day its day from the ribbon's first; 0 is
-	// none, or more than one.
+	// Task is its only open task, Day its day from the ribbon's first; 0 for none or several.
 	Task int64
 	Day  int
 }
 
-// mostLines is how many lines of labels there is room for.
+// mostLines is the number of label lines that fit.
 const mostLines = 2
 
-// RibbonLine is a line of the ribbon's table.
+// RibbonLine is a row of the ribbon's table.
 type RibbonLine struct {
 	When, What string
 	day        quantity.Day
 }
 
-// rowOf names the ribbon's rows.
+// rowOf are the names of the ribbon's rows.
 var rowOf = map[material.Family]struct{ name, class string }{
 	material.Lime: {"lime", "bar-lime"}, material.Ash: {"ash", "bar-ash"}, material.Sulfur: {"sulfur", "bar-sulfur"},
 }
 
-// RibbonOf lays out a year of w units.
+// RibbonOf draws a year of w units.
 func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w float64, slim bool) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
@@ -138,7 +137,7 @@ func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w
 	r.stakes(y, beds, today, s)
 	r.samples(y.Samples, s)
 	if slim {
-		r.Stakes = nil // the table tells them
+		r.Stakes = nil // shown in the table
 	}
 	r.frosts(y, s)
 	slices.SortStableFunc(r.Lines, func(a, b RibbonLine) int { return int(a.day - b.day) })
@@ -152,7 +151,7 @@ func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w
 	return r
 }
 
-// sampleWords say how a sample stands, with the day from which it does.
+// sampleWords returns a sample's state with its day.
 func sampleWords(x garden.Sample) (quantity.Day, string) {
 	switch x.State {
 	case garden.SampleAtLab:
@@ -163,8 +162,7 @@ func sampleWords(x garden.Sample) (quantity.Day, string) {
 	return x.Taken, "taken"
 }
 
-// samples marks what became of the samples of rounds: those that are alike on
-// a day share a notch.
+// samples marks the states of rounds' samples: equal ones of a day share a mark.
 func (r *Ribbon) samples(all []garden.Sample, s scale) {
 	type key struct {
 		day  quantity.Day
@@ -192,7 +190,7 @@ func (r *Ribbon) samples(all []garden.Sample, s scale) {
 	}
 }
 
-// frosts marks the usual days of frost that lie in view.
+// frosts marks the usual days of frost in view.
 func (r *Ribbon) frosts(y schedule.Year, s scale) {
 	for year := y.From.Year(); year <= y.To.Year(); year++ {
 		for _, f := range []struct {
@@ -210,10 +208,10 @@ func (r *Ribbon) frosts(y schedule.Year, s scale) {
 	}
 }
 
-// near is how many days apart tasks may lie to share a stake.
+// near is how many days apart tasks may share a stake.
 const near quantity.Day = 12
 
-// taskGroup are tasks of one kind that fall near each other.
+// taskGroup is tasks of one kind close to each other.
 type taskGroup struct {
 	first, last quantity.Day
 	tasks       []garden.Task
@@ -253,16 +251,16 @@ func brief(t garden.Task) string {
 	return "retest"
 }
 
-// moreMark stands before how many tasks a label counts besides its own.
+// moreMark precedes the number of further tasks that a label counts.
 const moreMark = " + "
 
 // labelEnd returns about where a label ends.
 func labelEnd(s *Stake) Px { return s.X + Px(12+6.4*float64(len(s.Text))) }
 
-// stakes sets the labels of tasks so that none lies on another.
+// stakes places the labels of tasks without overlap.
 func (r *Ribbon) stakes(y schedule.Year, beds map[int64]string, today quantity.Day, s scale) {
 	var ends []Px
-	last, more := -1, 0 // the last label, and how many near it found no room
+	last, more := -1, 0 // the last label, and how many near it did not fit
 	for _, g := range gathered(y) {
 		t := g.tasks[0]
 		names := make([]string, len(g.tasks))
@@ -289,14 +287,14 @@ func (r *Ribbon) stakes(y schedule.Year, beds map[int64]string, today quantity.D
 		}
 		st.Says = text.DayYear(g.first) + ": " + what + " on " + text.List(names) + done
 		r.Lines = append(r.Lines, RibbonLine{text.DayYear(g.first), text.Capital(what) + " on " + text.List(names) + done, g.first})
-		// Labels take the first of two lines that is free.
+		// A label takes the first free line of two.
 		line := 0
 		for line < len(ends) && ends[line] > st.X-4 {
 			line++
 		}
 		if line == mostLines {
-			// No room to write: a small notch above the others keeps its words in
-			// its title and in the table, and the label beside it counts it.
+			// No room for a label: a small mark has the text in its tooltip and in the table, and
+			// the label beside it counts it.
 			more++
 			full := &r.Stakes[last]
 			full.Text, _, _ = strings.Cut(full.Text, moreMark)

@@ -2,7 +2,7 @@ package svg
 
 import "html/template"
 
-// Stretches writes the months of the ribbon, and the rows of when each material may be applied.
+// Stretches returns the SVG of the months and of the windows.
 func (r Ribbon) Stretches() template.HTML {
 	var w writer
 	for _, m := range r.Months {
@@ -28,7 +28,7 @@ func (r Ribbon) Stretches() template.HTML {
 	return w.html()
 }
 
-// The shapes of the ribbon's marks, from the point that they mark.
+// The shapes of the ribbon's marks, relative to the point.
 const (
 	frostStar  Path = "m-4 -1h8m-6 -4l4 8m0 -8l-4 8"
 	todayMark  Path = "v6"
@@ -36,7 +36,7 @@ const (
 	smallStake Path = "m-2.5 0h5v5h-5z"
 )
 
-// Marked writes the usual frosts, the stakes of the tasks and the mark of today.
+// Marked returns the SVG of the frosts, the stakes and the mark of today.
 func (r Ribbon) Marked() template.HTML {
 	var w writer
 	for _, f := range r.Frosts {

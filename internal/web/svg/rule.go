@@ -10,8 +10,8 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Rule is the house glyph: a ruler with the crop's band as a bracket, the
-// reading as a peg with its doubt as a bar, the target as an open ring.
+// Rule is the pH ruler: the crop's band as a bracket, the reading as a peg with an error bar, the
+// target as an open ring.
 type Rule struct {
 	W, H Px
 	// X0, X1 and Y are the ruler's line.
@@ -26,17 +26,17 @@ type Rule struct {
 	PegText         Text
 	DoubtX, DoubtW  Px
 	Ring            Px
-	// Way is drawn from the peg to the ring when they are apart.
+	// WayX0 and WayX1 are a line from the peg to the ring if they are apart.
 	WayX0, WayX1 Px
 	HasWay       bool
-	// State is the standing's class; Says the same in words.
+	// State is the verdict's class; Says is its text.
 	State, Says string
 }
 
-// bandLetter is how wide a letter of the band's name is, about.
+// bandLetter is the approximate width of a letter of the band's name.
 const bandLetter = 6.4
 
-// RuleOf lays out the pH rule, w units wide. ph or target 0 means none.
+// RuleOf draws the pH ruler, w units wide. ph or target 0 means none.
 func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd float64, target quantity.PH, says string) Rule {
 	const line = 52
 	s := scale{4, 9, 6, w - 6}
@@ -81,7 +81,7 @@ func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd f
 	return r
 }
 
-// Mini is the rule in a line of a list: band, doubt and settling point.
+// Mini is a small ruler for lists: band, interval and final pH.
 type Mini struct {
 	W, H, Y      Px
 	BandX, BandW Px
@@ -90,7 +90,7 @@ type Mini struct {
 	Says         string
 }
 
-// MiniOf lays out where an option settles, from pH lo to hi.
+// MiniOf draws an option's final pH on a scale from lo to hi.
 func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 	const w, h = 132, 30
 	s := scale{float64(lo), float64(hi), 4, w - 4}
@@ -98,7 +98,7 @@ func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 	m.BandX = s.clamped(float64(band.Low))
 	m.BandW = s.clamped(float64(band.High)) - m.BandX
 	m.X05, m.X95, m.At = s.clamped(float64(p05)), s.clamped(float64(p95)), s.clamped(float64(median))
-	// Half of the cases lie within 0.41 of the way to the nine-in-ten ends.
+	// The quartiles lie at 0.41 of the distance to the 5th and 95th percentiles.
 	const half = 0.6745 / 1.6449
 	m.X25 = s.clamped(float64(median) - half*float64(median-p05))
 	m.X75 = s.clamped(float64(median) + half*float64(p95-median))
@@ -106,7 +106,7 @@ func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 	return m
 }
 
-// KRule is the potassium rule: the same ruler with its own bands.
+// KRule is the potassium ruler.
 type KRule struct {
 	W, H, Y   Px
 	Names     []Text
@@ -118,16 +118,16 @@ type KRule struct {
 	Says      string
 }
 
-// KBand is a stretch of the potassium rule.
+// KBand is a band of the potassium ruler.
 type KBand struct {
 	X, W Px
 	ID   soil.Supply
 }
 
-// far reports whether two labels stand clear of each other.
+// far reports whether two labels do not overlap.
 func far(a, b Px) bool { return a-b > 26 || b-a > 26 }
 
-// KRuleOf lays out the potassium rule; k nil means untested.
+// KRuleOf draws the potassium ruler; k nil means untested.
 func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRule {
 	const w = 350
 	top := float64(s.Ceiling) * 1.25

@@ -10,7 +10,7 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// Lesson is how stubborn a bed was thought to be before its tests, and is now.
+// Lesson is a bed's estimated buffering before and after its tests.
 type Lesson struct {
 	W, H, Foot   Px
 	Before, Now  Path
@@ -52,7 +52,7 @@ func LessonOf(before forecast.Normal, now forecast.Spread, w float64) Lesson {
 	return d
 }
 
-// Moves are what moved a bed in a year, one after the other, and all of it.
+// Moves are the causes of a year's change, one after the other, and their sum.
 type Moves struct {
 	W, H, Zero Px
 	Rows       []MoveBar
@@ -64,7 +64,7 @@ type MoveBar struct {
 	Name, Value, Sign string
 }
 
-// MovesOf lays moves out over w units.
+// MovesOf draws moves over w units.
 func MovesOf(moves []forecast.Move, w float64) Moves {
 	const high, nameW = 24.0, 118.0
 	low, top, sum := 0.0, 0.0, 0.0
@@ -93,7 +93,7 @@ func MovesOf(moves []forecast.Move, w float64) Moves {
 	return d
 }
 
-// Glimpse is a bed's line in short, among those of all.
+// Glimpse is a bed's outline in a list.
 type Glimpse struct {
 	Name, Href, Says    string
 	BandY, BandH        Px
@@ -103,13 +103,13 @@ type Glimpse struct {
 	On, Never, Expected bool
 }
 
-// size of a glimpse, and how far above and below its band it reaches, pH.
+// The size of a glimpse and its range around the band, pH.
 const (
 	glimpseW, glimpseH = 100.0, 40.0
 	glimpseReach       = 0.8
 )
 
-// GlimpseOf lays an outline out.
+// GlimpseOf draws an outline.
 func GlimpseOf(o *outlook.Outline) Glimpse {
 	g := Glimpse{Name: o.State.Bed.Name, Never: len(o.Back) == 0}
 	band := o.State.Crop.Band

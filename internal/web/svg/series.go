@@ -9,7 +9,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// JarSeries is a jar series with the line from jar to jar: pH against lime.
+// JarSeries is a titration series: pH against lime, with the fitted line.
 type JarSeries struct {
 	W, H, X0, X1, Top, Foot Px
 	TicksX, TicksY          []Tick
@@ -18,7 +18,7 @@ type JarSeries struct {
 	Title, Says             string
 }
 
-// JarPoint is a jar, with where the line passes it.
+// JarPoint is a jar, with the line's value.
 type JarPoint struct {
 	X, Y, LineY            Px
 	Lime, PH, OnLine, Says string
@@ -53,18 +53,18 @@ func JarSeriesOf(jars []soil.Jar, fit soil.Fit) JarSeries {
 	return s
 }
 
-// FizzJar is a jar with mud and as many bubbles as it fizzes.
+// FizzJar is a jar with mud and bubbles.
 type FizzJar struct {
 	W, H       Px
 	Glass, Mud string
 	Bubbles    []Ring
 }
 
-// bubbles is how many are drawn for each strength.
+// bubbles is the number drawn for each strength.
 var bubbles = map[soil.FreeLime]int{soil.LimeFaint: 4, soil.LimeClear: 12, soil.LimeStrong: 30}
 
-// FizzJarOf draws how strongly a jar fizzes. The bubbles stand on a spiral, so
-// that the same strength always looks the same.
+// FizzJarOf draws a jar's fizz. The bubbles lie on a spiral, so that a strength always looks the
+// same.
 func FizzJarOf(strength soil.FreeLime) FizzJar {
 	j := FizzJar{W: 56, H: 60, Glass: "M10 6V50q0 6 6 6H40q6 0 6 -6V6", Mud: "M11 34H45V50q0 5 -5 5H16q-5 0 -5 -5Z"}
 	const golden = 0.618034

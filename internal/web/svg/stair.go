@@ -5,7 +5,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Stair is a bed’s way down to its planting: a tread a step, as long as the time to the next.
+// Stair is a bed's preparation as stairs: a tread for each step, as long as the time to the next.
 type Stair struct {
 	W, H   Px
 	Treads []TreadMark
@@ -15,7 +15,7 @@ type Stair struct {
 	Says   string
 }
 
-// Tread is a step on a day; Rests is how many days it wants after it, Last the planting.
+// Tread is a step on a day; Rests is the wait after it in days, Last is set for the planting.
 type Tread struct {
 	Name  string
 	Day   quantity.Day
@@ -23,8 +23,8 @@ type Tread struct {
 	Last  bool
 }
 
-// TreadMark is a tread on the drawing: where it begins and how far its rest goes. InSoil is set
-// where its words stand in the ground, left of it.
+// TreadMark is a drawn tread: its start and the end of its wait. InSoil is set when its text is
+// inside the ground, to its left.
 type TreadMark struct {
 	X, Y, RestW Px
 	Text        string
@@ -38,7 +38,7 @@ const (
 	stairTop  = 30
 )
 
-// StairOf lays treads out over w units, from today or the first to the last.
+// StairOf draws treads over w units, from today or the first to the last.
 func StairOf(treads []Tread, today quantity.Day, w float64) Stair {
 	first, last := min(today, treads[0].Day), treads[len(treads)-1].Day
 	s := scale{float64(first), float64(last + 4), 8, w - 8}

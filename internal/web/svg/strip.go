@@ -4,7 +4,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Strip is an amount in a row of several, with its doubt as a bar and itself as a dot.
+// Strip is an amount in a row of several, as a dot with an interval.
 type Strip struct {
 	W, H, Y   Px
 	HasDoubt  bool
@@ -12,14 +12,13 @@ type Strip struct {
 	At        Px
 }
 
-// StripOf lays out an amount among others of which most is the largest. All count by their
-// size, whichever way they move a bed.
+// StripOf draws an amount among others of which most is the largest, ignoring signs.
 func StripOf(x, low, high, most quantity.Rate) Strip {
 	const w, h, edge = 96, 18, 6
 	size := func(r quantity.Rate) Px { return edge + Px(float64(max(r, -r)/max(most, 1))*(w-2*edge)) }
 	s := Strip{W: w, H: h, Y: h / 2, At: size(x), HasDoubt: low != 0 || high != 0}
 	if low*x < 0 {
-		low = 0 // two in three reach over to the other way: the bar ends at nothing
+		low = 0 // the interval includes 0: the bar ends there
 	}
 	a, b := size(low), size(high)
 	s.X0, s.Width = min(a, b), max(a-b, b-a)

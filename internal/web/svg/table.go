@@ -1,19 +1,19 @@
 package svg
 
-// Table is what a picture shows, as text: every picture of figures reads as one too.
+// Table is a picture's content as text: every picture of figures also reads as a table.
 type Table struct {
-	// Says is what it is called to those who hear it.
+	// Says is its accessible name.
 	Says  string
 	Heads []string
 	Rows  [][]string
-	// Figures is the first column that holds figures, 0 where none does.
+	// Figures is the first numeric column, 0 for none.
 	Figures int
 }
 
-// Figure reports whether a column holds figures.
+// Figure reports whether a column is numeric.
 func (t Table) Figure(column int) bool { return t.Figures > 0 && column >= t.Figures }
 
-// Table returns the chart's marks by their days.
+// Table returns the chart's content by day.
 func (c Chart) Table() Table {
 	t := Table{Says: c.Title + ", as a table", Heads: []string{"Day", "What", "Figure"}}
 	for _, r := range c.Rows {
@@ -22,7 +22,7 @@ func (c Chart) Table() Table {
 	return t
 }
 
-// Table returns the year's windows and tasks by their days.
+// Table returns the year's windows and tasks by day.
 func (r Ribbon) Table() Table {
 	t := Table{Says: "The year as a table", Heads: []string{"When", "What"}}
 	for _, l := range r.Lines {

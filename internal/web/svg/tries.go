@@ -10,7 +10,7 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// Tries are up to three ways to go on with a bed, beside each other: pH over potassium.
+// Tries are up to three alternatives for a bed, beside each other: pH above potassium.
 type Tries struct {
 	W, H, X0, X1, Top, Foot, Today Px
 	Years                          []Tick
@@ -19,21 +19,21 @@ type Tries struct {
 	Says                           string
 }
 
-// TryLine is one way as it was computed.
+// TryLine is an alternative's forecast.
 type TryLine struct {
 	N     int
 	Name  string
 	PH, K []forecast.Spread
 }
 
-// TryPath is one drawn: N tells its stroke, At where its name stands.
+// TryPath is a drawn alternative: N selects its stroke, At is its name's place.
 type TryPath struct {
 	N     int
 	PH, K Path
 	At    Text
 }
 
-// TriesOf lays ways out over w units.
+// TriesOf draws alternatives over w units.
 func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
 	from, to := s.Today.AddMonths(-12), s.Today.AddMonths(outlook.Ahead)
 	from = max(from, s.Run.PH[0].Date)

@@ -6,11 +6,11 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Warmth is a year of the soil’s temperature: the usual as a line, what was measured as dots,
-// and where soil counts as warm.
+// Warmth is a year of soil temperature: the usual as a line, measurements as dots, and the warm
+// range.
 type Warmth struct {
 	W, H           Px
-	Left           Px // the field of the picture begins here; degrees stand left of it
+	Left           Px // left edge of the plot; labels are left of it
 	Usual, Reckons Path
 	Dots           []Spot
 	Warm           Px
@@ -22,7 +22,7 @@ type Warmth struct {
 // Spot is a dot.
 type Spot struct{ X, Y, R Px }
 
-// WarmthOf lays out the days between two ends.
+// WarmthOf draws the days between two ends.
 func WarmthOf(c soil.Climate, from, to quantity.Day, w float64) Warmth {
 	const h, top, foot, left = 220, 16, 26, 56
 	low, high := c.Normal[0], c.Normal[0]

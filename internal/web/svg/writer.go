@@ -6,14 +6,14 @@ import (
 	"strings"
 )
 
-// writer writes the marks that a picture has by the hundred: html/template finds each figure of
-// each mark by reflection, which takes most of a page's time where there are that many. What is
-// drawn once is a template. A call of an element opens it within the innermost open one, the
-// calls after it are its attributes. The zero writer is empty.
+// writer writes marks that a picture has by the hundred: html/template formats each attribute by
+// reflection, which would take most of a page's time. Single elements are in templates. An
+// element's method opens it inside the innermost open one; the attribute methods after it apply to
+// it. The zero writer is empty.
 type writer struct {
 	out  []byte
 	open []string
-	// inTag is set while the innermost element still takes attributes.
+	// inTag is set while the innermost element takes attributes.
 	inTag bool
 }
 
@@ -26,7 +26,7 @@ func (w *writer) circle() *writer { return w.start("circle") }
 func (w *writer) text() *writer   { return w.start("text") }
 func (w *writer) title() *writer  { return w.start("title") }
 
-// The attributes that they bear: words, whole numbers, coordinates and shapes.
+// The attributes: words, integers, coordinates and shapes.
 func (w *writer) class(c string) *writer        { return w.str("class", c) }
 func (w *writer) id(v string) *writer           { return w.str("id", v) }
 func (w *writer) role(v string) *writer         { return w.str("role", v) }
@@ -57,7 +57,7 @@ func (w *writer) says(words string) *writer {
 	return w
 }
 
-// titled adds what the innermost element says when it is pointed at.
+// titled adds a tooltip to the innermost element.
 func (w *writer) titled(words string) *writer { return w.title().says(words).end() }
 
 // end closes the innermost element.
@@ -73,7 +73,7 @@ func (w *writer) end() *writer {
 	return w
 }
 
-// html returns all that was written; every element must have been closed.
+// html returns the result; every element must have been closed.
 func (w *writer) html() template.HTML {
 	if len(w.open) > 0 {
 		panic("svg: not closed: " + w.open[len(w.open)-1])
@@ -122,7 +122,7 @@ func (w *writer) endTag() {
 	}
 }
 
-// escaper leaves nothing in a word that would end a text or an attribute.
+// escaper escapes text and attribute values.
 var escaper = strings.NewReplacer("<", "&lt;", ">", "&gt;", "&", "&amp;", `"`, "&#34;", "'", "&#39;", "\x00", "\uFFFD")
 
 func (w *writer) escaped(words string) {

@@ -1,20 +1,20 @@
 package view
 
-// Journal is a table of changes; Back is the page that it stands on.
+// Journal is a table of changes; Back is the page that it is on.
 type Journal struct {
 	Rows []JournalRow
 	Back string
 }
 
-// JournalRow is a change, with the way back where there is one.
+// JournalRow is a change, with its undo if there is one.
 type JournalRow struct {
 	At, Who, What string
-	// Undo is the line that can be taken back, 0 for none; More are those that are taken back with it.
+	// Undo is the entry that can be undone, 0 for none; More are those undone with it.
 	Undo   int64
 	More   string
 	Undone bool
 	Key    string
 }
 
-// Conflict is a field with what was typed and what stands now.
+// Conflict is a field with the typed and the current value.
 type Conflict struct{ Name, Yours, Now string }

@@ -7,17 +7,17 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Notices are what is to be minded, the gravest first: a few stand open, the rest are counted and folded.
+// Notices are a page's notices, gravest first: a few are open, the rest are counted and folded.
 type Notices struct {
 	Open, Folded []text.Guarded
-	// More counts those that are folded.
+	// More is the count of the folded ones in words.
 	More string
 }
 
-// mostOpen is how many notices stand open at once.
+// mostOpen is the number of open notices.
 const mostOpen = 2
 
-// NoticesOf puts the gravest first.
+// NoticesOf sorts notices, gravest first.
 func NoticesOf(list []text.Guarded) Notices {
 	list = slices.Clone(list)
 	slices.SortStableFunc(list, func(a, b text.Guarded) int { return gravity(a.Level) - gravity(b.Level) })
@@ -27,7 +27,7 @@ func NoticesOf(list []text.Guarded) Notices {
 	return Notices{list[:mostOpen], list[mostOpen:], text.Count(len(list)-mostOpen, "more note", "more notes")}
 }
 
-// gravity orders levels, the gravest first.
+// gravity is the sort key of levels, gravest first.
 func gravity(l guard.Level) int {
 	return slices.Index([]guard.Level{guard.Stop, guard.Caution, guard.Note}, l)
 }

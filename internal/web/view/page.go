@@ -1,5 +1,5 @@
-// Package view holds the plain structs that templates render, with every text resolved. It
-// knows no rules and no requests.
+// Package view holds the plain structs that templates render, with every text resolved. It knows
+// neither rules nor requests.
 package view
 
 import (
@@ -10,50 +10,49 @@ import (
 	"zephyrfield/internal/web/svg"
 )
 
-// Page is what every view carries.
+// Page is common to every view.
 type Page struct {
-	// Title is the finding that heads the page, Tab the open label of the nav.
+	// Title is the page's heading, Tab the current tab.
 	Title, Tab string
 	Garden     string
 	Today      quantity.Day
-	// DayText is the day in words; Sky the soil temperature, SkyFrom where that is from.
+	// DayText is the day in words; Sky the soil temperature, SkyFrom its source.
 	DayText, Sky, SkyFrom string
 	Demo                  bool
 	Rehearsal             bool
 	SignedIn              bool
 	Message               *Message
 	Tabs                  []Tab
-	// Ribbon is the year at the foot; nil where there is none.
+	// Ribbon is the year ribbon at the foot; nil for none.
 	Ribbon *svg.Ribbon
-	// Key makes the page's posts land once.
+	// Key is the idempotency key of the page's forms.
 	Key string
-	// Path is this page's own address, to come back to.
+	// Path is the page's address, to return to.
 	Path string
-	// On is the day that is shown, Off set when it is not today; OnQuery carries
-	// it on in addresses.
+	// On is the shown day, Off is set if it is not today; OnQuery is the query parameter that
+	// carries it on.
 	On      quantity.Day
 	Off     bool
 	OnText  string
 	OnQuery string
-	// OffNote is set where the page itself does not say that another day is
-	// shown.
+	// OffNote is set when the page itself does not mention that another day is shown.
 	OffNote bool
-	// Plain is set where nothing of the other pages stands around it.
+	// Plain is set for a page without navigation.
 	Plain bool
 	// Units are those of the garden.
 	Units text.Units
 }
 
-// LengthIn, DepthIn and WeightIn name the units of a form's fields.
+// LengthIn returns the name of the length unit.
 func (p Page) LengthIn() string { return p.Units.Lengths().Name }
 
-// DepthIn names the unit of depths.
+// DepthIn returns the name of the depth unit.
 func (p Page) DepthIn() string { return p.Units.Depths().Name }
 
-// WeightIn names the unit of weights.
+// WeightIn returns the name of the weight unit.
 func (p Page) WeightIn() string { return p.Units.Weights().Name }
 
-// Show sets the day that is shown.
+// Show sets the shown day.
 func (p *Page) Show(day quantity.Day) {
 	p.On, p.Off = day, day != p.Today
 	if p.Off {
@@ -64,7 +63,7 @@ func (p *Page) Show(day quantity.Day) {
 	}
 }
 
-// TodayPath is this page's address without another day.
+// TodayPath returns the page's address for today.
 func (p Page) TodayPath() string {
 	u, err := url.Parse(p.Path)
 	if err != nil {
@@ -76,25 +75,25 @@ func (p Page) TodayPath() string {
 	return u.RequestURI()
 }
 
-// Message says what was done, with a way back.
+// Message is the result of the last change, with its undo.
 type Message struct {
 	Text string
-	// Undo is the journal line that can be taken back; 0 when none.
+	// Undo is the journal entry that can be undone; 0 for none.
 	Undo int64
 	Bad  bool
 	Key  string
 	Back string
-	// Href leads on to what follows from it, which Next names; "" where nothing does.
+	// Href leads to the next step, named Next; "" for none.
 	Href, Next string
 }
 
-// Framed is a view that a whole page can be laid out from: one that holds a Page.
+// Framed is the view of a whole page: one that embeds Page.
 type Framed interface{ Frame() *Page }
 
-// Frame returns what stands around the page.
+// Frame returns the page's common view.
 func (p Page) Frame() *Page { return &p }
 
-// WindowTitle returns the title of the page's tab: that of a rehearsal says that it is one.
+// WindowTitle returns the document's title; that of a rehearsal says so.
 func (p Page) WindowTitle() string {
 	if p.Rehearsal {
 		return p.Title + " · Rehearsal"
@@ -102,5 +101,5 @@ func (p Page) WindowTitle() string {
 	return p.Title
 }
 
-// OwnCalendar reports whether the garden runs on a calendar that is moved on by hand.
+// OwnCalendar reports whether the garden's calendar is advanced by hand.
 func (p Page) OwnCalendar() bool { return p.Demo || p.Rehearsal }

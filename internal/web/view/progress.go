@@ -1,11 +1,11 @@
 package view
 
-// Progress is how far something has come that takes long.
+// Progress is the progress of a job.
 type Progress struct {
-	// Things are what it counts.
+	// Things is the noun of its unit.
 	Things            string
 	Done, Of, Percent int
 	Ended             bool
-	// Says is why it came to nothing; "" where it goes on.
+	// Says is the reason of its failure; "" while it runs.
 	Says string
 }

@@ -8,15 +8,15 @@ import (
 	"golang.org/x/net/html"
 )
 
-// bare are attributes that have no value.
+// bare matches attributes without a value.
 var bare = regexp.MustCompile(` (checked|selected|disabled|hidden|open|novalidate|download)=""`)
 
-// edges are spaces at the edge of an element of its own line.
+// edges matches spaces at the edge of an element on its own line.
 var edges = regexp.MustCompile(` *(</?(?:p|div|section|h\d|li|ul|ol|td|th|tr|form|label|legend|summary|` +
 	`button|select|option|title|dt|dd|main)\b[^>]*>) *`)
 
-// compact writes a page without the spaces between its tags, and with single ones between words:
-// templates are laid out for those who read them, and browsers show no more.
+// compact removes white space between tags and collapses it between words: templates are indented
+// for readers, and browsers ignore it.
 func compact(page string) string {
 	var out strings.Builder
 	z := html.NewTokenizer(strings.NewReader(page))
@@ -44,7 +44,7 @@ func compact(page string) string {
 	return edges.ReplaceAllString(out.String(), "$1")
 }
 
-// compacted leaves out of an answer what a browser does not show.
+// compacted normalises an answer's white space.
 func compacted(w *httptest.ResponseRecorder) *httptest.ResponseRecorder {
 	if strings.HasPrefix(w.Header().Get("Content-Type"), "text/html") {
 		page := compact(w.Body.String())

@@ -67,7 +67,7 @@ func (c *Client) OpenTask(kind string) garden.Task {
 	return garden.Task{}
 }
 
-// Stock returns a batch as it stands, by its name.
+// Stock returns a batch with its stock, by name.
 func (c *Client) Stock(name string) inventory.Stock {
 	c.T.Helper()
 	shed, err := c.App.Inventory.View(context.Background(), c.Today)
@@ -135,13 +135,12 @@ var (
 	journal  = regexp.MustCompile(`(?s)"journal": \[.*`)
 )
 
-// Records returns all records of the garden as its archive has them, without the journal and the
-// versions.
+// Records returns the garden's archive without journal and versions.
 func (c *Client) Records() string {
 	return versions.ReplaceAllString(journal.ReplaceAllString(c.Get("/export/garden.json").Body.String(), ""), "")
 }
 
-// Walked starts a sampling round of one bed, and gives it with its first stop.
+// Walked starts a round of one bed, and returns it with its first stop.
 func (c *Client) Walked() (round int64, stop string) {
 	c.T.Helper()
 	w := c.Post("/walk", url.Values{"asked": {"1"}, "bed": {ID(c.Bed("Top lawn").Bed.ID)}, "key": {fmt.Sprint("set-out", c.LastLine().ID)}})
@@ -151,19 +150,19 @@ func (c *Client) Walked() (round int64, stop string) {
 	return round, Grep(c.Get(fmt.Sprintf("/walk/%d", round)).Body.String(), `name="stop" value="(\d+)"`)
 }
 
-// Preparation returns the open preparation of a bed; it begins one where there is none.
+// Preparation returns a bed's open preparation, creating one if needed.
 func (c *Client) Preparation() bedstate.Preparation {
 	c.T.Helper()
 	bed := c.Bed("Kale and roots").Bed.ID
 	if open := c.Record(bed).State.Preparations; len(open) > 0 {
 		return open[0]
 	}
-	w := c.Post(TurnPath(bed), url.Values{"key": {fmt.Sprint("turn", c.LastLine().ID)}})
+	w := c.Post(PreparationPath(bed), url.Values{"key": {fmt.Sprint("turn", c.LastLine().ID)}})
 	require.Equal(c.T, http.StatusSeeOther, w.Code, w.Body.String())
 	return c.Record(bed).State.Preparations[0]
 }
 
-// Warm notes a soil temperature, and gives it.
+// Warm records a soil temperature and returns it.
 func (c *Client) Warm(celsius string) garden.SoilDay {
 	c.T.Helper()
 	w := c.Post("/warmth", url.Values{"soil_c": {celsius}, "key": {fmt.Sprint("warm", c.LastLine().ID)}})

@@ -14,8 +14,8 @@ import (
 // BedPath returns the path of a bed's record.
 func BedPath(id int64) string { return "/beds/" + strconv.FormatInt(id, 10) }
 
-// TurnPath returns the address of the preparation of a bed.
-func TurnPath(bed int64) string { return BedPath(bed) + "/turn" }
+// PreparationPath returns the address of the preparation of a bed.
+func PreparationPath(bed int64) string { return BedPath(bed) + "/turn" }
 
 // ID writes an id.
 func ID(v int64) string { return strconv.FormatInt(v, 10) }
@@ -26,7 +26,7 @@ type Piece struct {
 	Class, Says string
 }
 
-// Pieces returns the elements under a node that have a class, in their order.
+// Pieces returns the elements under a node that have a class, in document order.
 func Pieces(n *html.Node, class string) (out []Piece) {
 	for x := range n.Descendants() {
 		has, _ := Attr(x, "class")
@@ -38,7 +38,7 @@ func Pieces(n *html.Node, class string) (out []Piece) {
 	return out
 }
 
-// Named finds the piece whose name, an element of the class "name", is name.
+// Named returns the piece whose child of class "name" is name.
 func Named(t *testing.T, list []Piece, name string) Piece {
 	t.Helper()
 	for _, p := range list {
@@ -85,7 +85,7 @@ func Wording(n *html.Node) string {
 	return strings.Join(strings.Fields(b.String()), " ")
 }
 
-// text returns all text of an element as it stands.
+// text returns the text of an element unchanged.
 func text(n *html.Node) string {
 	var b strings.Builder
 	for d := range n.Descendants() {
@@ -155,7 +155,7 @@ func chosen(n *html.Node) (value string) {
 func parsed(page string) *html.Node {
 	n, err := html.Parse(strings.NewReader(page))
 	if err != nil {
-		panic(err) // a reader of a string does not fail
+		panic(err) // reading a string does not fail
 	}
 	return n
 }
@@ -172,7 +172,7 @@ func Hidden(page, name string) (value string) {
 	return value
 }
 
-// Grep returns the group of a pattern in its first match, "" without one.
+// Grep returns the group of a pattern's first match, "" without one.
 func Grep(text, pattern string) string {
 	if m := regexp.MustCompile(pattern).FindStringSubmatch(text); m != nil {
 		return m[1]

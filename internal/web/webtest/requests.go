@@ -19,7 +19,7 @@ import (
 	"zephyrfield/internal/dosing"
 )
 
-// Do sends a request, and gives its answer with white space as a browser shows it.
+// Do sends a request and returns its answer with normalised white space.
 func (c *Client) Do(r *http.Request) *httptest.ResponseRecorder {
 	for _, cookie := range c.Jar {
 		r.AddCookie(cookie)
@@ -51,7 +51,7 @@ func NewPost(path string, form url.Values) *http.Request {
 	return r
 }
 
-// Queued posts a form as the phone's queue sends it.
+// Queued posts a form as the offline queue does.
 func (c *Client) Queued(path string, form url.Values) *httptest.ResponseRecorder {
 	c.T.Helper()
 	r := httptest.NewRequest(http.MethodPost, "http://localhost"+path, strings.NewReader(form.Encode()))
@@ -75,7 +75,7 @@ func (c *Client) Upload(path, field, name string, data []byte) *httptest.Respons
 	return c.Do(r)
 }
 
-// SignIn returns a client of its own that is signed in, under a user agent.
+// SignIn returns a new signed-in client with a user agent.
 func (c *Client) SignIn(agent string) *Client {
 	c.T.Helper()
 	r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in",
@@ -90,7 +90,7 @@ func (c *Client) SignIn(agent string) *Client {
 	return &in
 }
 
-// Page asks for a page, which must answer, and parses it.
+// Page gets a page, which must succeed, and parses it.
 func (c *Client) Page(path string) *html.Node {
 	c.T.Helper()
 	w := c.Get(path)
@@ -106,7 +106,8 @@ func (c *Client) Saved(w interface{ Result() *http.Response }) {
 	require.Equal(c.T, http.StatusSeeOther, w.Result().StatusCode)
 }
 
-// Settled waits for the end of a lab file's import, and gives the last answer of its progress page.
+// Settled waits for the end of a lab file's import, and returns the last answer of its progress
+// page.
 func (c *Client) Settled(path string) *httptest.ResponseRecorder {
 	c.T.Helper()
 	for range 2000 {
@@ -120,7 +121,7 @@ func (c *Client) Settled(path string) *httptest.ResponseRecorder {
 	return nil
 }
 
-// PlaceForm returns the form of the place as it stands, with changes as pairs of name and value.
+// PlaceForm returns the current form of the place with changes as pairs of name and value.
 func (c *Client) PlaceForm(change ...string) url.Values {
 	g, err := c.App.Place(context.Background())
 	require.NoError(c.T, err)

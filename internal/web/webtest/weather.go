@@ -12,9 +12,9 @@ import (
 // Weather is a source of weather with the wind of each day from today, m/s.
 type Weather struct {
 	Wind []quantity.Speed
-	// Err is returned with what it has.
+	// Err is returned along with the days.
 	Err error
-	// Late is how many days after today it begins.
+	// Late is how many days after today it starts.
 	Late quantity.Day
 }
 
@@ -34,8 +34,8 @@ func (w Weather) Days(_ context.Context, _ instrument.Spot, from, to, today quan
 	return out, w.Err
 }
 
-// Under serves a garden under a source of weather.
+// Under configures a source of weather.
 func Under(w instrument.Weather) func(*site.Config) { return func(c *site.Config) { c.Weather = w } }
 
-// Gale blows today and tomorrow.
+// Gale is windy today and tomorrow.
 var Gale = Weather{Wind: []quantity.Speed{9, 7, 2, 2, 2, 5, 2, 2, 2, 2}}

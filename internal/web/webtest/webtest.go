@@ -1,4 +1,4 @@
-// Package webtest drives the interface of a garden in tests, as a browser would, without one.
+// Package webtest drives a garden's interface in tests as a browser would.
 package webtest
 
 import (
@@ -34,7 +34,7 @@ type Client struct {
 	Jar     []*http.Cookie
 }
 
-// gardens make the files of an empty garden and of the demo, each once: most tests begin with one.
+// gardens create the files of an empty garden and of the demo once: most tests start from one.
 var gardens = map[bool]func() ([]byte, error){
 	false: sync.OnceValues(func() ([]byte, error) { return makeGarden(false) }),
 	true:  sync.OnceValues(func() ([]byte, error) { return makeGarden(true) }),
@@ -61,7 +61,7 @@ func makeGarden(hollin bool) ([]byte, error) {
 	return os.ReadFile(path)
 }
 
-// New serves an empty garden or, with hollin, the demo garden, and gives a client of it.
+// New serves an empty garden or, with hollin, the demo, and returns a client.
 func New(t testing.TB, hollin bool, change ...func(*site.Config)) *Client {
 	t.Helper()
 	ctx := context.Background()

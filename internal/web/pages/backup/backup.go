@@ -20,21 +20,22 @@ import (
 
 type keepView struct {
 	view.Page
-	// Diary is the address at which a diary reads the tasks; "" is none.
+	// Diary is the address of the calendar feed; "" is none.
 	Diary   string
 	Copies  []copyRow
 	Journal view.Journal
-	// Older is where the journal goes on, "" at its end; Newer that it began later.
+	// Older is the address of older journal entries, "" at its end; Newer is set when newer ones
+	// exist.
 	Older string
 	Newer bool
 	Empty bool
 	Form  form.Form
-	// Fields are the files that are taken in.
+	// Fields are the file fields.
 	Fields map[string]view.Field
-	// NoCopy is why today's copy could not be written.
+	// NoCopy is why today's backup could not be written.
 	NoCopy   string
 	Sessions []sessionRow
-	// Changed says that the passphrase was.
+	// Changed is set after a change of the passphrase.
 	Changed bool
 }
 
@@ -45,7 +46,7 @@ const journalLines = 40
 var fileTable = form.Table{{Name: "archive", Label: "The archive’s file", Mode: form.File, Accept: form.Archives},
 	{Name: "plan", Label: "A plan’s file", Mode: form.File, Accept: form.Plans}}
 
-// Keeping shows how the record is kept: files out and in, backups, journal and passphrase.
+// Keeping shows export, import, backups, journal and passphrase.
 func (s *Handler) Keeping(c *gin.Context) error {
 	return s.showKeeping(c, http.StatusOK, form.NoForm())
 }
@@ -76,7 +77,7 @@ func (s *Handler) showKeeping(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// keepLists reads what the page lists.
+// keepLists reads the page's lists.
 func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 	ctx := c.Request.Context()
 	if vm.Empty, err = s.App(c).IsEmpty(ctx); err != nil {
@@ -114,13 +115,13 @@ func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 	return err
 }
 
-// PutBack makes the garden what one of its copies says.
+// PutBack restores a backup.
 func (s *Handler) PutBack(c *gin.Context) error {
 	r, err := s.GateOf(c).PutBack(c.Request.Context(), s.Actor(c).Change(), c.PostForm("copy"))
 	return s.Finish(c, "/keep", r, err)
 }
 
-// ExportArchive sends the whole garden as one open file.
+// ExportArchive sends the whole garden as a JSON archive.
 func (s *Handler) ExportArchive(c *gin.Context) error {
 	var b bytes.Buffer
 	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
@@ -132,7 +133,7 @@ func (s *Handler) ExportArchive(c *gin.Context) error {
 	return nil
 }
 
-// ImportArchive brings an archive into a garden that holds no records yet; undo takes it out again.
+// ImportArchive imports an archive into an empty garden; it can be undone.
 func (s *Handler) ImportArchive(c *gin.Context) error {
 	f := form.Form{Faults: garden.Faults{}}
 	file, why := form.Uploaded(c, "archive", "Choose the archive’s file first.")
@@ -184,7 +185,7 @@ func (s *Handler) ExportPlan(c *gin.Context) error {
 	return nil
 }
 
-// ImportPlan takes beds from a GeoJSON plan.
+// ImportPlan imports beds from a GeoJSON plan.
 func (s *Handler) ImportPlan(c *gin.Context) error {
 	f := form.Form{Faults: garden.Faults{}}
 	file, why := form.Uploaded(c, "plan", "Choose the plan’s file first.")

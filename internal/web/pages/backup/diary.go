@@ -12,8 +12,8 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// DiaryPath is where a diary reads the tasks, with a secret after it: it stands before the
-// gate, since a diary cannot sign in.
+// DiaryPath is the prefix of the calendar feed's address, followed by a secret; it is before the
+// sign-in, which calendar programs cannot do.
 const DiaryPath = "/diary/"
 
 const diaryFile = ".ics"
@@ -35,13 +35,13 @@ func (s *Handler) writeDiary(c *gin.Context) error {
 	return nil
 }
 
-// ExportTasks sends what is to be done as a calendar file.
+// ExportTasks sends the tasks as a calendar file.
 func (s *Handler) ExportTasks(c *gin.Context) error {
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-tasks.ics"`)
 	return s.writeDiary(c)
 }
 
-// DiaryFeed answers whoever knows the secret.
+// DiaryFeed serves the calendar feed to whoever knows the secret.
 func (s *Handler) DiaryFeed(c *gin.Context) error {
 	secret, err := s.GateOf(c).DiarySecret(c.Request.Context())
 	if err != nil {
@@ -56,7 +56,7 @@ func (s *Handler) DiaryFeed(c *gin.Context) error {
 	return s.writeDiary(c)
 }
 
-// SetDiary returns the diary another address, or takes it away.
+// SetDiary replaces or removes the feed's secret.
 func (s *Handler) SetDiary(c *gin.Context) error {
 	secret := ""
 	if c.PostForm("end") == "" {
@@ -69,8 +69,7 @@ func (s *Handler) SetDiary(c *gin.Context) error {
 	return nil
 }
 
-// diaryAddress returns the whole address by which this request came, with the secret; "" when there
-// is none.
+// diaryAddress returns the feed's full address as reached by this request; "" if there is none.
 func (s *Handler) diaryAddress(c *gin.Context) (string, error) {
 	secret, err := s.GateOf(c).DiarySecret(c.Request.Context())
 	if err != nil || secret == "" {

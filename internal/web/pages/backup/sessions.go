@@ -13,16 +13,16 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// sessionRow is somebody who is signed in.
+// sessionRow is a signed-in session.
 type sessionRow struct {
 	ID, Whence, Since, Seen string
 	Mine                    bool
 }
 
-// pocket are the words by which a browser says that it is a phone's.
+// pocket are user agent words of phones.
 var pocket = []string{"Mobile", "Android", "Phone"}
 
-// DeviceOf returns what somebody signs in with, by what the browser tells of itself.
+// DeviceOf describes a device by its user agent.
 func DeviceOf(agent string) string {
 	for _, w := range pocket {
 		if strings.Contains(agent, w) {
@@ -32,7 +32,7 @@ func DeviceOf(agent string) string {
 	return "a computer"
 }
 
-// sessions lists who is signed in; none where nobody has to.
+// sessions returns the sessions; none if there is no sign-in.
 func (s *Handler) sessions(c *gin.Context) (out []sessionRow, err error) {
 	if !s.SignIn {
 		return nil, nil
@@ -51,7 +51,7 @@ func (s *Handler) sessions(c *gin.Context) (out []sessionRow, err error) {
 	return out, err
 }
 
-// EndSession signs another device out.
+// EndSession ends another session.
 func (s *Handler) EndSession(c *gin.Context) error {
 	if err := s.GateOf(c).EndSessionID(c.Request.Context(), c.Param("id")); err != nil {
 		return err
@@ -60,8 +60,7 @@ func (s *Handler) EndSession(c *gin.Context) error {
 	return nil
 }
 
-// ChangePassphrase sets another passphrase; whoever else is signed in must sign in
-// again.
+// ChangePassphrase sets a new passphrase and ends all other sessions.
 func (s *Handler) ChangePassphrase(c *gin.Context) error {
 	f := form.NoForm()
 	was, is := c.PostForm("passphrase"), c.PostForm("new_passphrase")

@@ -24,30 +24,27 @@ import (
 type newBedView struct {
 	view.Page
 	Form form.Form
-	// The fields of the form, by what they tell: how the bed lies, what the hand felt, the
-	// soil.
+	// The form's fields in three parts: shape, texture by hand, soil.
 	Lies, Felt, Soil []form.Row
 
 	Plan svg.Plan
 	Jar  svg.Jar
-	// Found says what the jar or the feel came to.
+	// Found is the result of the jar or the feel.
 	Found string
-	// Over names the beds that this one lies over, Outline what is wrong with one
-	// that is being drawn.
+	// Over are the beds that this one overlaps, Outline is the fault of an outline being drawn.
 	Over    []string
 	Outline string
-	// Action is where the form goes, Button what it says; Editing is the bed
-	// that is changed, 0 for a new one.
+	// Action is the form's target, Button its label; Editing is the changed bed, 0 for a new one.
 	Action, Button string
 	Editing        int64
 }
 
-// NewBed shows the form of a bed to come, filled from the place.
+// NewBed shows the form of a new bed with the place's defaults.
 func (s *Handler) NewBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusOK, form.Asked(c), 0)
 }
 
-// UsualBed fills the form of a new bed.
+// UsualBed fills in the defaults of a new bed.
 func UsualBed(f form.Form, all []bedstate.State, u text.Units, today quantity.Day) {
 	x, y := bedstate.FreeSpot(all)
 	in := u.Lengths()
@@ -62,7 +59,7 @@ func UsualBed(f form.Form, all []bedstate.State, u text.Units, today quantity.Da
 	}
 }
 
-// showBedForm shows the form of a new bed, or of the one that is edited.
+// showBedForm shows the form of a new or edited bed.
 func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing int64) error {
 	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.Foretold{})
 	if err != nil {
@@ -89,15 +86,15 @@ func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing i
 	return nil
 }
 
-// place draws the bed of a form among the others; wrong reports whether a form that was
-// asked for holds too much to be drawn.
+// place draws the form's bed among the others; wrong reports whether the form has more than can be
+// drawn.
 func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer svg.Layer, askedFor bool) (wrong bool) {
 	others := make([]bedstate.State, 0, len(v.Beds)+1)
 	mine := bedstate.State{}
 	mine.Standing = bed.Untested
 	for i := range v.Beds {
 		if p := &v.Beds[i]; p.Bed.ID == vm.Editing {
-			mine = *p // it keeps its reading wherever it is moved
+			mine = *p // it keeps its reading when moved
 		} else {
 			others = append(others, *p)
 		}
@@ -124,7 +121,7 @@ func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer s
 		vm.Outline = text.Sentence(f.Fault("corners"))
 		scene.Draft = present.CornersIn(form.Form{Values: f.Values, Faults: garden.Faults{}}, "corners", u.Lengths())
 		if b.Turn != 0 {
-			scene.Draft = nil // corners are moved on a bed that is not turned
+			scene.Draft = nil // corners are edited without rotation
 		}
 	}
 	scene.Beds = others
@@ -133,9 +130,8 @@ func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer s
 	return wrong
 }
 
-// tooMuch puts what is wrong with a bed's shape at its fields. What is still being
-// typed, a bed with a side of nothing or an outline that is not closed yet, is left
-// alone: it is reported when it is sent.
+// tooMuch adds the faults of a bed's shape to its fields. Unfinished input, such as a side of 0 or
+// an open outline, is ignored until it is sent.
 func tooMuch(f form.Form, err error) bool {
 	var faults garden.Faults
 	errors.As(err, &faults)
@@ -156,7 +152,7 @@ func tooMuch(f form.Form, err error) bool {
 	return far
 }
 
-// jarOf draws the jar as the form has it.
+// jarOf draws the form's jar.
 func jarOf(f form.Form) svg.Jar {
 	quiet := form.Form{Values: f.Values, Faults: garden.Faults{}}
 	sand, _ := quiet.Number("jar_sand")
@@ -165,7 +161,7 @@ func jarOf(f form.Form) svg.Jar {
 	return svg.JarOf(sand, silt, clay)
 }
 
-// found returns what the jar or the feel came to.
+// found returns the result of the jar or the feel.
 func found(b garden.Bed) string {
 	switch b.TextureBy {
 	case garden.ByJar:
@@ -187,10 +183,10 @@ func found(b garden.Bed) string {
 	return ""
 }
 
-// errNotDrawn is returned for a bed that cannot be drawn as it is typed.
+// errNotDrawn is returned for a bed whose typed values cannot be drawn.
 var errNotDrawn = errors.New("it cannot be drawn")
 
-// AddBed records a new bed, with its first planting if a crop was named.
+// AddBed adds a bed, with its first planting if a crop was named.
 func (s *Handler) AddBed(c *gin.Context) error {
 	f := form.Posted(c)
 	b, _ := BedFrom(f, s.Units(c))
@@ -211,14 +207,14 @@ func (s *Handler) AddBed(c *gin.Context) error {
 	return s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
-// AddOne records a bed and, with a crop, its planting from sown on, in one change.
-// It returns the new bed and the receipt that undoes both.
+// AddOne adds a bed and, with a crop, its planting from sown on, in one change. It returns the new
+// bed and the receipt that undoes both.
 func (s *Handler) AddOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
 	b, r, err := s.App(c).Layout.AddBed(c.Request.Context(), s.Actor(c), b, crp, sown)
 	return b.ID, r, err
 }
 
-// EditBed shows the form of a bed as it stands.
+// EditBed shows the form of an existing bed.
 func (s *Handler) EditBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -229,12 +225,12 @@ func (s *Handler) EditBed(c *gin.Context) error {
 		return err
 	}
 	f := formOf(b, s.Units(c))
-	// What is being typed goes before what is kept: the plan follows the form.
+	// Typed values override stored ones: the plan follows the form.
 	maps.Copy(f.Values, form.Asked(c).Values)
 	return s.showBedForm(c, http.StatusOK, f, id)
 }
 
-// SaveBed records what was changed of a bed, or shows the conflict when it was changed elsewhere.
+// SaveBed saves a bed, or shows the conflict if it was changed elsewhere.
 func (s *Handler) SaveBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -257,12 +253,12 @@ func (s *Handler) SaveBed(c *gin.Context) error {
 	})
 }
 
-// RetireBed takes a bed out of use; its record stays.
+// RetireBed takes a bed off the plan; its record stays.
 func (s *Handler) RetireBed(c *gin.Context) error {
 	return s.Press(c, "/", s.App(c).Layout.Retire)
 }
 
-// DuplicateBed records a new bed with the soil and size of this one.
+// DuplicateBed adds copies of a bed.
 func (s *Handler) DuplicateBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

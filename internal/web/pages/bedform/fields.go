@@ -12,8 +12,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// soilFrom reads what the form says of the soil: the texture as entered, or as
-// the jar or the hand found it.
+// soilFrom reads the soil from the form: the texture as entered, or by jar or feel.
 func soilFrom(f form.Form, b *garden.Bed) {
 	b.TextureBy = f.Value("texture_by")
 	b.Clay, b.CEC = form.Optional[quantity.Percent](f, "clay", 1), form.Optional[quantity.CationExchangeCapacity](f, "cec", 1)
@@ -27,7 +26,7 @@ func soilFrom(f form.Form, b *garden.Bed) {
 		}
 	case garden.ByFeel:
 		if f.Value("feel_ball") == "" {
-			return // as it was found before
+			return // unchanged
 		}
 		feel := soil.Feel{Ball: f.Is("feel_ball", "yes"), Gritty: f.Is("feel_gritty", "yes"), Smooth: f.Is("feel_smooth", "yes")}
 		for _, r := range ribbons {
@@ -39,7 +38,7 @@ func soilFrom(f form.Form, b *garden.Bed) {
 	}
 }
 
-// BedFrom reads the form's bed; the error tells only whether it can be drawn.
+// BedFrom reads the form's bed; an error means only that it cannot be drawn.
 func BedFrom(f form.Form, u text.Units) (garden.Bed, error) {
 	in := u.Lengths()
 	length := func(name, what string) float64 {
@@ -92,10 +91,10 @@ func BedFrom(f form.Form, u text.Units) (garden.Bed, error) {
 	return b, nil
 }
 
-// plain writes a figure to a tenth.
+// plain formats a figure to a tenth.
 func plain(x float64) string { return strconv.FormatFloat(quantity.Round(x, 1), 'f', -1, 64) }
 
-// formOf fills the form with a bed.
+// formOf returns the form of a bed.
 func formOf(b garden.Bed, u text.Units) form.Form {
 	in := u.Lengths()
 	f := form.Form{Faults: garden.Faults{}, Values: map[string]string{"name": b.Name, "kind": b.Kind, "w": form.Figure(b.W, in, 3),

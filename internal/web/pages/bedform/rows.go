@@ -12,8 +12,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Which shapes of a bed and which ways of knowing its texture a field belongs to, and what a
-// script finds it by.
+// The shapes and texture sources that a field belongs to, and its role for a script.
 const (
 	forSides    = "rect rings circle"
 	forTwoSides = "rect rings"
@@ -24,7 +23,7 @@ const (
 	byToldFelt  = "told feel"
 )
 
-// fields are those of the form, in the garden's units.
+// fields returns the form's fields, in the garden's units.
 func (v *newBedView) fields(u text.Units, all []bedstate.State, lib garden.Library) {
 	in := u.Lengths().Name
 	figure := func(name, label, aside string) form.Row {
@@ -67,14 +66,14 @@ func (v *newBedView) fields(u text.Units, all []bedstate.State, lib garden.Libra
 	}
 }
 
-// JarHeights returns the heights of the jar's layers, which share a sentence.
+// JarHeights returns the heights of the jar's layers, which share a message.
 func (v *newBedView) JarHeights() []view.Field {
 	return v.Form.Rows([]form.Row{{Name: "jar_clay", Label: "Clay, on top", Mode: form.Decimal, Group: "jar"},
 		{Name: "jar_silt", Label: "Silt", Mode: form.Decimal, Group: "jar"},
 		{Name: "jar_sand", Label: "Sand, at the foot", Mode: form.Decimal, Group: "jar"}})
 }
 
-// partsOf returns the parts of the garden that beds lie in; never nil, so that they are offered.
+// partsOf returns the names of the garden's parts; never nil, so that they are suggested.
 func partsOf(all []bedstate.State) []string {
 	out := []string{}
 	for i := range all {
@@ -117,8 +116,7 @@ func ribbonOptions(in text.Scale) (out []view.Option) {
 	return out
 }
 
-// ribbons are the answers to how long a ribbon the soil presses out to; long
-// is a length that stands for each.
+// ribbons are the ranges of ribbon length; long is a length that represents each.
 var ribbons = []struct {
 	id, text string
 	cm       float64

@@ -23,18 +23,18 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// bedsView is all beds as a list, to choose from.
+// bedsView is the list of all beds, with ticks.
 type bedsView struct {
 	view.Page
 	Form   form.Form
 	Fields map[string]view.Field
 	Rows   []bedLine
 	Sorts  []groundpage.SortLink
-	// Filters narrow the list by what it holds.
+	// Filters select by content.
 	Filters                []view.Field
 	parts, crops, textures []view.Option
 	stands                 []view.Option
-	// Give are what the chosen may be given.
+	// GiveTextures and those after it are the changes of ticked beds.
 	GiveTextures, GiveWorked, GiveLimes, GiveCrops []view.Option
 	Shown, All                                     int
 	Heads                                          string
@@ -43,19 +43,19 @@ type bedsView struct {
 // bedLine is a bed of the list.
 type bedLine struct {
 	groundpage.ListRow
-	// Tick chooses it.
+	// Tick selects it.
 	Tick                    view.Choice
 	State, Part, Soil, Size string
 	crop, texture           string
 }
 
-// Filters of the list, and what the chosen are given.
+// The fields of the filters and of the changes.
 var (
 	bedsFilters = []string{"q", "part", "crop", "texture", "stands", "sort"}
 	bedsGive    = []string{"set_texture", "set_depth", "set_worked", "set_free_lime", "set_part", "set_crop", "set_sown", "do"}
 )
 
-// bedSorts are the orders of the list beside those of the plan's table.
+// bedSorts are the list's orders besides those of the plan's table.
 var bedSorts = append(planSorts(),
 	bedSort{"part", "Part", func(a, b bedLine) int { return strings.Compare(garden.Fold(a.Part), garden.Fold(b.Part)) }},
 	bedSort{"soil", "Soil", func(a, b bedLine) int { return strings.Compare(a.Soil, b.Soil) }})
@@ -65,7 +65,7 @@ type bedSort struct {
 	order    func(a, b bedLine) int
 }
 
-// planSorts returns those of the plan's table; a bed without a figure stands last.
+// planSorts returns the orders of the plan's table; beds without a figure come last.
 func planSorts() (out []bedSort) {
 	for _, x := range groundpage.Sorts {
 		out = append(out, bedSort{x.ID, x.Name, func(a, b bedLine) int {
@@ -81,7 +81,7 @@ func planSorts() (out []bedSort) {
 	return out
 }
 
-// Beds shows all beds as a table that can be narrowed and changed many rows at a time.
+// Beds shows all beds as a table that can be filtered and changed many rows at a time.
 func (s *Handler) Beds(c *gin.Context) error {
 	return s.showBeds(c, http.StatusOK, form.Asked(c), c.QueryArray("bed"))
 }
@@ -114,7 +114,7 @@ func (s *Handler) showBeds(c *gin.Context, status int, f form.Form, chosen []str
 	return nil
 }
 
-// fill lists the beds that the filters leave, and what there is to filter by.
+// fill sets the rows that pass the filters, and the filters' choices.
 func (vm *bedsView) fill(v *bedstate.View, f form.Form, chosen []string) {
 	next := map[int64]garden.Task{}
 	for _, t := range v.Tasks {
@@ -154,7 +154,7 @@ func (vm *bedsView) fill(v *bedstate.View, f form.Form, chosen []string) {
 
 func among(f form.Form, field, is string) bool { return f.Value(field) == "" || f.Is(field, is) }
 
-// sort puts the list in its order; a hyphen before it turns it round.
+// sort sorts the list; a leading hyphen reverses it.
 func (vm *bedsView) sort(f form.Form) {
 	by, down := strings.CutPrefix(f.Value("sort"), "-")
 	query := ""
@@ -183,8 +183,7 @@ func (vm *bedsView) sort(f form.Form) {
 	}
 }
 
-// filterTable returns the fields that narrow the list; they belong to a form beside the one around
-// it.
+// filterTable returns the filters' fields, which belong to a separate form.
 func (vm *bedsView) filterTable() []form.Row {
 	all := func(list []view.Option) []view.Option {
 		return append([]view.Option{{Value: "", Text: "all"}}, list...)
@@ -198,13 +197,13 @@ func (vm *bedsView) filterTable() []form.Row {
 		form.Row{Name: "stands", Label: "Stands", Form: "filter", Options: all(vm.stands)})
 }
 
-// addTable are the fields of beds that are added.
+// addTable is the fields for adding beds.
 var addTable = form.Table{
 	{Name: "table", ID: "table-text", Label: "The table", Mode: form.Lines, Lines: 5, Group: "table",
 		Placeholder: "name, length_m, width_m, crop, part\nEast 1, 15, 0.75, tomato, East field"},
 	{Name: "file", ID: "table-file", Label: "or its file, CSV or XLSX", Mode: form.File, Accept: form.Sheets, Group: "table"}}
 
-// giveTable returns the fields of what the chosen beds are given.
+// giveTable returns the fields for changing ticked beds.
 func (vm *bedsView) giveTable() form.Table {
 	return form.Table{{Name: "set_part", Label: "Part of the garden", MaxLength: 60, Suggests: texts(vm.parts),
 		Placeholder: "a tunnel, a field; - for none"},
@@ -214,7 +213,7 @@ func (vm *bedsView) giveTable() form.Table {
 		{Name: "set_crop", Label: "Next crop", Options: vm.GiveCrops}, {Name: "set_sown", Label: "Sown or planted on", Mode: form.Date}}
 }
 
-// gives are the choices of what the chosen may be given.
+// gives fills in the choices for changing ticked beds.
 func (vm *bedsView) gives(v *bedstate.View) {
 	may := func(list []view.Option) []view.Option {
 		return append([]view.Option{{Value: "", Text: "as it is"}}, list...)
@@ -230,10 +229,10 @@ func texts(list []view.Option) (out []string) {
 	return out
 }
 
-// noPart is what takes beds out of their part of the garden.
+// noPart removes beds from their part of the garden.
 const noPart = "-"
 
-// ChangeBeds changes the ticked beds alike, in one change.
+// ChangeBeds changes the ticked beds alike, as one change.
 func (s *Handler) ChangeBeds(c *gin.Context) error {
 	f := form.Posted(c)
 	chosen := c.PostFormArray("bed")
@@ -267,11 +266,11 @@ func (s *Handler) ChangeBeds(c *gin.Context) error {
 	})
 }
 
-// bedsFaultOf are the fields of what the chosen are given, by the bed's own.
+// bedsFaultOf maps the bed's fields to the page's.
 var bedsFaultOf = garden.Fields{"texture": "set_texture", "depth": "set_depth", "worked": "set_worked", "part": "set_part",
 	"crop": "set_crop", "sown": "set_sown"}
 
-// bedsField returns the field of a fault's path; what has none there stands above the list.
+// bedsField returns the field of a fault's path; others are shown above the list.
 func bedsField(path string) string {
 	if field := bedsFaultOf.Of(path); slices.Contains(bedsGive, field) {
 		return field

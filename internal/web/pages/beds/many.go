@@ -6,7 +6,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// BedsOf reads the beds that were chosen.
+// BedsOf parses the ticked beds.
 func BedsOf(list []string) (out []int64, err error) {
 	for _, s := range list {
 		id, err := strconv.ParseInt(s, 10, 64)

@@ -19,13 +19,13 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// ways are the ways of reading soil that have a form of their own. A meter with
-// an old calibration is the same form as one with a fresh one.
+// ways are the ways of reading soil that have their own form. A meter has one form, whatever its
+// calibration.
 var ways = []view.Choice{{Value: string(soil.Lab), Text: "Lab report"}, {Value: string(soil.Meter), Text: "Meter"},
 	{Value: string(soil.Probe), Text: "Stick-in probe"}, {Value: string(soil.Kit), Text: "Colour kit"},
 	{Value: string(soil.Fizz), Text: "Two jars"}, {Value: byJars, Text: "Jar series"}}
 
-// chipView is a chip of the kit, or the place between two.
+// chipView is a chip of the kit, or the gap between two.
 type chipView struct {
 	view.Choice
 	Between bool
@@ -37,9 +37,9 @@ type benchView struct {
 	Beds  []view.Option
 	Whose view.Field
 	Ways  []view.Choice
-	// Code finds a sample by its label; PH and Fresh are the reading and when its meter was calibrated.
+	// Code looks up a sample by its label; PH and Fresh are the reading and the day of calibration.
 	Code, PH, Fresh view.Field
-	// The fields of the form, by where they stand.
+	// The form's fields by section.
 	Taken, Bottles, Stirred, Nutrients, Rest, Noted []form.Row
 
 	Probe  *probeView
@@ -47,25 +47,24 @@ type benchView struct {
 	Jars   []present.FizzJar
 	Last   []present.ReadingRow
 	Chosen string
-	// Doubts are those of one reading, by method.
+	// Doubts are the standard deviations of a single reading, by method.
 	Doubts              map[string]string
 	LowSlope, HighSlope string
 	ChipDoubt           string
-	// Waiting are the samples that were taken and not read yet.
+	// Waiting are the samples taken and not yet read.
 	Waiting []garden.Waiting
-	// Sample is set when a mixed sample of a round is read, Editing when a
-	// reading is put right; Shared are the other beds that it stands for.
+	// Sample is set when a mixed sample is read, Editing when a reading is corrected; Shared are
+	// the sample's other beds.
 	Sample, Editing, Shared string
-	// Layered is set when the sample's layers were kept apart, LayerCode what the
-	// label says, Layer the reading that another layer's figure belongs to.
+	// Layered is set when the sample's layers were kept apart; LayerCode is the label's code, Layer
+	// the reading that another layer's figure is added to.
 	Layered   bool
 	LayerCode string
 	Layer     int64
 	Action    string
 }
 
-// MoreOpen reports whether something of the lab's report beyond the pH is there,
-// or wrong.
+// MoreOpen reports whether lab values besides pH are present or faulty.
 func (v *benchView) MoreOpen() bool {
 	for _, n := range []string{"buffer_ph", "om", "cec", "ca", "p", "k_from", "k_to", "lab_rate", "lab_depth", "lab_cce", "lab_target",
 		"capacity", "k_extractant", "buffer_kind"} {
@@ -76,7 +75,7 @@ func (v *benchView) MoreOpen() bool {
 	return false
 }
 
-// LayersOpen reports whether layers are there, wrong, or to be expected.
+// LayersOpen reports whether layers are present, faulty or expected.
 func (v *benchView) LayersOpen() bool {
 	if v.Layered || v.Form.Fault("layers") != "" {
 		return true
@@ -89,7 +88,7 @@ func (v *benchView) LayersOpen() bool {
 	return false
 }
 
-// Bench shows the form of a reading, beside what was last read.
+// Bench shows the form of a reading and the last readings.
 func (s *Handler) Bench(c *gin.Context) error {
 	f := form.Asked(c)
 	if id, err := strconv.ParseInt(f.Value("reading"), 10, 64); err == nil {
@@ -105,13 +104,13 @@ func (s *Handler) Bench(c *gin.Context) error {
 
 const benchLast = 12
 
-// benchShared names the other beds of the reading that is put right.
+// benchShared sets the other beds of the reading being corrected.
 func (s *Handler) benchShared(c *gin.Context, vm *benchView) error {
 	var r garden.Reading
 	r.ID, _ = strconv.ParseInt(vm.Editing, 10, 64)
 	r.Version, _ = strconv.ParseInt(vm.Form.Value("version"), 10, 64)
 	names, err := s.App(c).Readings.SharedWith(c.Request.Context(), r)
-	if errors.Is(err, garden.ErrStale) { // told when it is saved
+	if errors.Is(err, garden.ErrStale) { // reported on saving
 		return nil
 	}
 	vm.Shared = text.List(names)
@@ -179,7 +178,7 @@ func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 		return err
 	}
 	if vm.Layer != 0 {
-		// Another layer of it was read: this one goes beside it.
+		// Another layer was read already: this one is added to it.
 		c.Redirect(http.StatusSeeOther, "/bench?reading="+strconv.FormatInt(vm.Layer, 10)+"#layers")
 		return nil
 	}
@@ -210,8 +209,8 @@ func (s *Handler) showBench(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// usualWay returns the way that a garden is read: as it was last; a kit where its chips were
-// reported; else by a lab.
+// usualWay returns the garden's default way of reading: the last one; a kit if its chips were
+// entered; else a lab.
 func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
 	switch {
 	case len(last) > 0 && last[0].Method == soil.MeterStale:
@@ -224,7 +223,7 @@ func usualWay(g garden.Garden, last []garden.Reading) soil.Method {
 	return soil.Lab
 }
 
-// usual lists the beds, and fills in what is usual in a form that is asked for.
+// usual fills in the beds and the defaults of a new form.
 func (vm *benchView) usual(f form.Form, beds []garden.Bed, u text.Units, today quantity.Day, askedFor bool,
 	way soil.Method) map[int64]string {
 	names := map[int64]string{}
@@ -270,7 +269,7 @@ func (v *benchView) lists() {
 	v.Jars = present.FizzJars(v.Form.Tiles)
 }
 
-// chips offers each chip of the kit, and each place between two.
+// chips returns each chip of the kit, and each gap between two.
 func (v *benchView) chips(chips []float64) {
 	add := func(low, high, says string) {
 		value := low + "-" + high
@@ -300,7 +299,7 @@ func (v *benchView) title() string {
 	return "Enter a reading"
 }
 
-// AddReading records a reading, or asks again when it is a surprising one.
+// AddReading saves a reading, or asks for confirmation of a surprising one.
 func (s *Handler) AddReading(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -344,7 +343,7 @@ func (s *Handler) tryReading(c *gin.Context, f form.Form, save func() (garden.Re
 	return nil
 }
 
-// ReplaceReading puts a reading right; the old one stays in the history.
+// ReplaceReading corrects a reading; the old one stays in the history.
 func (s *Handler) ReplaceReading(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -374,7 +373,7 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	delete(is.Values, "reading")
 	for name := range f.Values {
 		if _, kept := is.Values[name]; !kept && strings.HasPrefix(name, "layer") {
-			is.Values[name] = "" // a layer that is typed now, and was not read then
+			is.Values[name] = "" // a layer typed now that was not read before
 		}
 	}
 	f.Compare(is)
@@ -382,7 +381,7 @@ func (s *Handler) ReplaceReading(c *gin.Context) error {
 	return s.showBench(c, http.StatusConflict, f)
 }
 
-// StrikeReading strikes a reading out; it stays in the record, and counts no more.
+// StrikeReading strikes a reading out; it stays in the history and is not used.
 func (s *Handler) StrikeReading(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -9,7 +9,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Which ways of reading a field belongs to.
+// The ways of reading that a field belongs to.
 const (
 	ofLabOrKit = "lab kit"
 	ofLabMeter = "lab meter"
@@ -36,7 +36,7 @@ func (v *benchView) fields(u text.Units) {
 	v.Noted = []form.Row{{Name: "note", Label: "Note", Box: form.Wide, MaxLength: 300}}
 }
 
-// lineFields are two figures that belong together: lime or depth, and the pH.
+// lineFields are a pair of fields: lime or depth, and pH.
 type lineFields struct {
 	N         int
 	First, PH view.Field

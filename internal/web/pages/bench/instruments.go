@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// probeView names the probe on the bench; Says is what a stand-in must say.
+// probeView is the connected probe; Says is a stand-in's notice.
 type probeView struct{ Name, Says string }
 
 func (s *Handler) probe() *probeView {
@@ -29,11 +29,11 @@ func (s *Handler) probe() *probeView {
 	return v
 }
 
-// UsualTruth is where a stand-in takes soil to be that nobody has read.
+// UsualTruth is a stand-in's pH for soil that was never read.
 const UsualTruth quantity.PH = 6.2
 
-// ReadProbe gives what the probe shows now, in a bottle or in the slurry, and
-// with what it showed before whether it has settled.
+// ReadProbe returns what the probe shows, in a buffer or in the slurry, and whether the values have
+// settled.
 func (s *Handler) ReadProbe(c *gin.Context) {
 	if s.Probe == nil {
 		c.JSON(http.StatusNotFound, gin.H{"error": "No probe is at hand."})

@@ -19,10 +19,10 @@ import (
 	"zephyrfield/internal/web/svg"
 )
 
-// meaningView says what a reading that is being typed would mean.
+// meaningView is the meaning of a reading being typed.
 type meaningView struct {
 	Says string
-	// Worked is how the figure came about, of the meter, the probe or the jars.
+	// Worked is how the figure was computed, for the meter, the probe or the jars.
 	Worked  []string
 	Series  *svg.JarSeries
 	Rule    *svg.Rule
@@ -31,8 +31,7 @@ type meaningView struct {
 	Guards  []text.Guarded
 }
 
-// Preview reads the form as it stands and says what it would mean; what is still
-// missing is no fault here.
+// Preview reads the unfinished form and returns its meaning; missing fields are not faults.
 func (s *Handler) Preview(c *gin.Context) error {
 	v := meaningView{Says: "Type a pH, and what it means stands here."}
 	f := form.Asked(c)
@@ -71,7 +70,7 @@ func (s *Handler) Preview(c *gin.Context) error {
 	return nil
 }
 
-// madeOf reports how a figure that was not typed came about.
+// madeOf returns how a computed figure came about.
 func madeOf(f form.Form, r garden.Reading) (made []string, series *svg.JarSeries) {
 	switch way := f.Value("method"); {
 	case way == byJars && len(r.Jars) > 0:
@@ -138,8 +137,8 @@ func meaningOf(w *dosing.Dose) meaningView {
 	return v
 }
 
-// against returns what stands against each material that would move the soil the way it is wanted,
-// each sentence once, with what would lift it.
+// against returns the findings against each material in the wanted direction, each sentence once,
+// with what lifts it.
 func against(w *dosing.Dose) (out []text.Guarded) {
 	need := w.Answer.Need.CaCO3
 	for _, r := range w.Answer.Refused {
@@ -155,15 +154,14 @@ func against(w *dosing.Dose) (out []text.Guarded) {
 	return out
 }
 
-// fizzWords say what two jars tell.
+// fizzWords are the results of two jars.
 var fizzWords = map[soil.Reaction]string{
 	soil.Alkaline:    "Only the vinegar fizzed: alkaline, with free lime in it.",
 	soil.Acid:        "Only the soda fizzed: sour. How sour, a jar cannot say.",
 	soil.NearNeutral: "Near neutral, as far as jars can tell.",
 }
 
-// besides holds a reading against the last of its season and against other
-// methods near it.
+// besides compares a reading with the last of its season and with other methods near it.
 func besides(w *dosing.Dose) (out []string) {
 	ph := w.Used.Soil().Water()
 	const year, season = 365, 45

@@ -15,10 +15,10 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// byJars is the way of the form that reads a jar series with a meter.
+// byJars is the way of a jar series read with a meter.
 const byJars = "jars"
 
-// jarLine names the fields of one jar of a series.
+// jarLine is the field names of one jar of a series.
 type jarLine struct {
 	N        int
 	Lime, PH string
@@ -33,14 +33,13 @@ func jarLines() []jarLine {
 	return out
 }
 
-// layerLine names the fields of one layer; each begins where the one before it
-// ends.
+// layerLine is the field names of one layer; each starts at the end of the one before.
 type layerLine struct {
 	N      int
 	To, PH string
 }
 
-// mostLayers is how many layers a reading may have.
+// mostLayers is the largest number of layers of a reading.
 const mostLayers = 6
 
 func layerLines() []layerLine {
@@ -52,8 +51,8 @@ func layerLines() []layerLine {
 	return out
 }
 
-// layersFrom reads the layers of a reading, in its own basis. One without a pH is
-// left out. Where no pH of the whole was typed, it is their mean by thickness.
+// layersFrom reads a reading's layers, in its basis; those without a pH are left out. Without a pH
+// of the whole, it is their mean by thickness.
 func layersFrom(f form.Form, r *garden.Reading, in float64) {
 	from := 0.0
 	for _, l := range layerLines() {
@@ -86,12 +85,12 @@ func layersFrom(f form.Form, r *garden.Reading, in float64) {
 	}
 }
 
-// fillLayers puts a reading's layers into the form.
+// fillLayers fills a reading's layers into the form.
 func fillLayers(f form.Form, layers garden.Rows, in float64) {
 	figure := func(x float64) string { return strconv.FormatFloat(quantity.Round(x, 3), 'f', -1, 64) }
 	lines, n, at := layerLines(), 0, 0.0
 	for _, l := range layers {
-		if n < len(lines) && l[0] > at+1e-9 { // what lies between was not read
+		if n < len(lines) && l[0] > at+1e-9 { // the range between was not read
 			f.Values[lines[n].To] = figure(l[0] / in)
 			n++
 		}
@@ -103,12 +102,12 @@ func fillLayers(f form.Form, layers garden.Rows, in float64) {
 	}
 }
 
-// ReadingFrom reads the form's reading in a garden's units and by its kit; faults stand in the form.
+// ReadingFrom reads the form's reading, in a garden's units and with its kit; faults are in the
+// form.
 func ReadingFrom(f form.Form, g garden.Garden) garden.Reading {
 	u := g.Units()
 	ppm := func(name string) *quantity.Concentration { return form.Optional[quantity.Concentration](f, name, 1) }
-	// What was typed for another way does not count; what a reading that is put
-	// right held already does.
+	// Values typed for another way are ignored, except those of a reading being corrected.
 	way, editing := f.Value("method"), f.Value("reading") != ""
 	r := garden.Reading{Date: f.Day("date"), Method: methodOf(f), Basis: soil.Basis(f.Value("basis")), Cores: f.Whole("cores"),
 		Note: f.Value("note"),
@@ -147,8 +146,8 @@ func ReadingFrom(f form.Form, g garden.Garden) garden.Reading {
 	return r
 }
 
-// methodOf returns the method of the form's way: a meter counts as fresh only where that is said,
-// or its bottles show it.
+// methodOf returns the method of the form's way: a meter is calibrated only if the form says so, or
+// its buffers show it.
 func methodOf(f form.Form) soil.Method {
 	m := soil.Method(f.Value("method"))
 	if m == byJars {
@@ -160,7 +159,7 @@ func methodOf(f form.Form) soil.Method {
 	return m
 }
 
-// jarSeriesFrom reads the jars; that without lime is the reading itself.
+// jarSeriesFrom reads the jars; the one without lime is the reading itself.
 func jarSeriesFrom(f form.Form, r *garden.Reading, alone bool) {
 	for _, l := range jarLines() {
 		lime, has := f.Number(l.Lime)
@@ -193,7 +192,7 @@ func jarSeriesFrom(f form.Form, r *garden.Reading, alone bool) {
 	r.PH = &ph
 }
 
-// probeFrom makes one figure of what a probe showed at several places.
+// probeFrom combines a probe's values at several places.
 func probeFrom(f form.Form, r *garden.Reading) {
 	r.Basis = soil.Water
 	if shown := ShownIn(f, "places"); len(shown) > 0 {
@@ -204,7 +203,7 @@ func probeFrom(f form.Form, r *garden.Reading) {
 	}
 }
 
-// ShownIn reads pH figures with spaces between.
+// ShownIn parses pH values separated by spaces.
 func ShownIn(f form.Form, name string) []quantity.PH {
 	var out []quantity.PH
 	for _, x := range f.Figures(name) {
@@ -217,7 +216,7 @@ func ShownIn(f form.Form, name string) []quantity.PH {
 	return out
 }
 
-// bottles are the pH of the usual bottles that a meter is held against.
+// bottles are the pH of common buffers.
 var bottles = []struct {
 	field string
 	ph    quantity.PH
@@ -233,8 +232,8 @@ func calibrationOf(f form.Form) soil.Calibration {
 	return c
 }
 
-// meterFrom reads a meter's calibration and what it showed, if they are there:
-// the pH is then computed from them, and so is how it counts.
+// meterFrom reads a meter's calibration and values, if present, and computes pH and method from
+// them.
 func meterFrom(f form.Form, r *garden.Reading) {
 	c := calibrationOf(f)
 	tries := ShownIn(f, "tries")
@@ -277,8 +276,8 @@ func joinNote(note, more string) string {
 	return strings.TrimSpace(note + " " + more)
 }
 
-// kitFrom takes the chip that was picked, with the uncertainty of the step between
-// chips. A chip is "low-high", both the same for one that matches.
+// kitFrom reads the chosen chip, with the standard deviation by the step between chips. A chip is
+// "low-high", equal for one that matches.
 func kitFrom(f form.Form, chips []float64, r *garden.Reading) {
 	if f.Value("chip") == "" {
 		return
@@ -294,7 +293,7 @@ func kitFrom(f form.Form, chips []float64, r *garden.Reading) {
 	r.Doubt = &doubt
 }
 
-// fillReading puts a reading into the form, to be put right.
+// fillReading fills a reading into the form, for correction.
 func fillReading(f form.Form, r garden.Reading, u text.Units) {
 	put := func(name string, x *float64, size float64) {
 		if x != nil {
@@ -340,19 +339,17 @@ func fillReading(f form.Form, r garden.Reading, u text.Units) {
 	put("lab_target", (*float64)(r.LabTarget), 1)
 }
 
-// readingFieldOf are the fields of the Bench's forms.
+// readingFieldOf maps a reading's fields to the form's.
 var readingFieldOf = garden.Fields{"k_ppm": "k", "mg_ppm": "mg", "ca_ppm": "ca",
 	"fizz": "vinegar", "buffer": "buffer_ph", "buffer.kind": "buffer_kind",
 	"k_range": "k_to", "k_range.from_ppm": "k_from", "buffer_capacity_mg_kg": "capacity", "lab_rate": "lab_rate",
 	"lab_rate.depth_cm": "lab_depth", "lab_rate.cce_pct": "lab_cce", "lab_rate.target_ph": "lab_target", "layers": "layers", "jars": "jars"}
 
-// tapped are what has a place for its sentence and is not posted as long as nothing of it is tapped
-// or typed.
+// tapped are fields that have a message but are not posted until something is tapped or typed.
 var tapped = []string{"method", "chip", "vinegar", "soda", "layers", "jars"}
 
-// ReadingFaults puts each fault at its field of the form, and gives each sentence its
-// capital and its stop. One that has no field there stands at the pH: none is
-// silent.
+// ReadingFaults moves each fault to its field of the form and finishes the sentences. Faults
+// without a field are shown at the pH.
 func ReadingFaults(f form.Form) {
 	for from, says := range maps.Clone(f.Faults) {
 		to := readingFieldOf.Of(from)

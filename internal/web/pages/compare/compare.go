@@ -24,7 +24,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// mostTries is how many lines are laid beside each other.
+// mostTries is the largest number of alternatives.
 const mostTries = 3
 
 type tryView struct {
@@ -39,13 +39,13 @@ type tryView struct {
 	WaterLacks          string
 }
 
-// tryCell is a field of a way, under the head of its column.
+// tryCell is a field of an alternative, under its column's heading.
 type tryCell struct {
 	Head string
 	view.Field
 }
 
-// cells resolves the fields of each way.
+// cells resolves the fields of each alternative.
 func (v *tryView) cells(u text.Units) {
 	first := func(words string, list []view.Option) []view.Option {
 		return append([]view.Option{{Text: words}}, list...)
@@ -63,7 +63,7 @@ func (v *tryView) cells(u text.Units) {
 	}
 }
 
-// tryLine is one way to go on: the fields of its form, and what comes of it.
+// tryLine is an alternative: its form fields and its outcome.
 type tryLine struct {
 	Asked                    []tryCell
 	N                        int
@@ -72,18 +72,19 @@ type tryLine struct {
 	Says, Rate               string
 	Cells                    []string
 	Leaves, K                string
-	// KeepTo is where the first application of the line is put in the year, with its fields; "" where that is done elsewhere.
+	// KeepTo is the address that plans its first application, with its fields; "" if that is done
+	// elsewhere.
 	KeepTo string
 	Keeps  []view.Option
 }
 
-// Amounts that stand for doing nothing more, and for what is planned.
+// Amounts that stand for nothing more, and for the plan.
 const (
 	tryNothing = "nothing"
 	tryPlanned = "planned"
 )
 
-// Try lays up to three ways to go on beside each other, for five years.
+// Try compares up to three alternatives over five years.
 func (s *Handler) Try(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -130,10 +131,10 @@ func (s *Handler) Try(c *gin.Context) error {
 	return nil
 }
 
-// feedKinds are what may be tried besides what a dose offers: feeds and manure that make ground sourer or sweeter.
+// feedKinds are the materials offered besides those of a dose: feeds and manure that move pH.
 var feedKinds = []material.Kind{material.AmmoniumSulfate, material.Urea, "ammonium-nitrate", "calcium-nitrate", "rotted-manure"}
 
-// tryFeeds returns those that stand not among a dose's own.
+// tryFeeds returns those that the dose does not offer.
 func tryFeeds(w *dosing.Dose) (out []material.Material) {
 	for _, k := range feedKinds {
 		own := slices.ContainsFunc(w.Request.Materials, func(b material.Batch) bool { return b.Kind == k })
@@ -144,7 +145,7 @@ func tryFeeds(w *dosing.Dose) (out []material.Material) {
 	return out
 }
 
-// startTry proposes lines where none were chosen: nothing more, and what is planned or today's dose.
+// startTry proposes alternatives: nothing more, and the plan or today's dose.
 func startTry(f form.Form, t *outlook.Forecast, w *dosing.Dose) {
 	if f.Value("what1")+f.Value("what2")+f.Value("what3") != "" {
 		return
@@ -163,7 +164,7 @@ func startTry(f form.Form, t *outlook.Forecast, w *dosing.Dose) {
 	}
 }
 
-// lay computes each line that was chosen, and draws them.
+// lay computes and draws each chosen alternative.
 func (v *tryView) lay(t *outlook.Forecast, w *dosing.Dose) {
 	var drawn []svg.TryLine
 	for n := 1; n <= mostTries; n++ {
@@ -185,7 +186,7 @@ func (v *tryView) lay(t *outlook.Forecast, w *dosing.Dose) {
 	}
 }
 
-// read reads one line; false where nothing was chosen or something is wrong.
+// read reads one alternative; false if nothing was chosen or something is invalid.
 func (v *tryView) read(l *tryLine, t *outlook.Forecast, w *dosing.Dose) (try outlook.Try, ok bool) {
 	f := v.Form
 	if x, has := f.Number(l.Water); has {
@@ -219,7 +220,7 @@ func (v *tryView) read(l *tryLine, t *outlook.Forecast, w *dosing.Dose) (try out
 	return v.readGoes(l, t, w, try)
 }
 
-// readGoes reads a line that puts a material on.
+// readGoes reads an alternative's applications.
 func (v *tryView) readGoes(l *tryLine, t *outlook.Forecast, w *dosing.Dose, try outlook.Try) (outlook.Try, bool) {
 	f, u := v.Form, t.Garden.Units()
 	of, ok := offered(w, f.Value(l.What))
@@ -251,7 +252,7 @@ func (v *tryView) readGoes(l *tryLine, t *outlook.Forecast, w *dosing.Dose, try 
 	return try, true
 }
 
-// often are how often something goes on, by years.
+// often are the intervals of applications in years.
 var often = []view.Option{{Value: "0", Text: "once"}, {Value: "1", Text: "each year"}, {Value: "2", Text: "every second year"}}
 
 func everyText(years int) string {
@@ -263,7 +264,7 @@ func everyText(years int) string {
 	return ""
 }
 
-// offer is a material that a line may put on: of the dose's list, at its place there, else a feed.
+// offer is a material of an alternative: of the dose, by its index, else a feed.
 type offer struct {
 	at   int
 	name string
@@ -271,7 +272,7 @@ type offer struct {
 	of   *garden.Stock
 }
 
-// offered finds a material by the key of its line.
+// offered returns a material by its key.
 func offered(w *dosing.Dose, key string) (o offer, ok bool) {
 	for i := range w.Request.Materials {
 		if w.MaterialKey(i) == key {
@@ -286,7 +287,7 @@ func offered(w *dosing.Dose, key string) (o offer, ok bool) {
 	return o, false
 }
 
-// goes returns those of a line over five years.
+// goes returns an alternative's applications over five years.
 func (o *offer) goes(w *dosing.Dose, total quantity.Mass, day quantity.Day, every int) (out []forecast.Application) {
 	for y := 0; y < outlook.Ahead/12; y++ {
 		a := garden.Application{What: o.kind, Total: total, Rate: total.Per(w.Request.Ground.Area), Date: day.AddMonths(12 * y)}
@@ -301,8 +302,8 @@ func (o *offer) goes(w *dosing.Dose, total quantity.Mass, day quantity.Day, ever
 	return out
 }
 
-// keep is how the first application of a line is put in the year: lime, ash and sulfur by the mix by hand, which judges it as any
-// dose; a feed on its day to come, with its distances.
+// keep sets how an alternative's first application is planned: lime, ash and sulfur through the mix
+// page, which judges it like any dose; a feed on its day, with the usual intervals.
 func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today quantity.Day) {
 	amount := form.Figure(float64(total), w.Garden.Units().Weights(), 3)
 	for _, p := range mixpage.MixParts {
@@ -326,7 +327,7 @@ func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today
 		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 
-// tell returns what comes of a line: the level after some years, and when it leaves its band.
+// tell sets an alternative's outcome: the level after some years, and when it leaves its band.
 func (l *tryLine) tell(t *outlook.Forecast, done outlook.Tried) {
 	for _, y := range tryYears {
 		l.Cells = append(l.Cells, text.PH(quantity.PH(forecast.On(done.PH, t.Today.AddMonths(12*y)).Median)))
@@ -349,5 +350,5 @@ func (l *tryLine) tell(t *outlook.Forecast, done outlook.Tried) {
 	}
 }
 
-// tryYears are the years after which a line is reported.
+// tryYears are the years of reported levels.
 var tryYears = []int{1, 2, 3, 5}

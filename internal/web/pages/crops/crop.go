@@ -23,8 +23,8 @@ type cropsView struct {
 	Fields map[string]view.Field
 	Rows   []cropRow
 	Flags  []view.Choice
-	// Editing names the crop that is changed, "" for a new one; Book is set when
-	// it is one of the book's, Own when there is something to take back.
+	// Editing is the changed crop, "" for a new one; Book is set for a built-in crop, Own if there
+	// is something to reset.
 	Editing   string
 	Book, Own bool
 }
@@ -36,7 +36,7 @@ type cropRow struct {
 
 func flagField(id crop.FlagID) string { return "flag-" + string(id) }
 
-// Crops lists the crops with their ranges, and the form of one of the gardener's own.
+// Crops shows the crops with their bands, and the form of an own one.
 func (s *Handler) Crops(c *gin.Context) error {
 	_, l, err := s.App(c).Crops(c.Request.Context())
 	if err != nil {
@@ -52,7 +52,7 @@ func (s *Handler) Crops(c *gin.Context) error {
 	return s.showCrops(c, http.StatusOK, f)
 }
 
-// cropForm returns the form of a crop as it stands.
+// cropForm returns the form of a crop.
 func cropForm(l garden.Library, code string, u text.Units) (f form.Form, ok bool) {
 	f = form.NoForm()
 	x, ok := l.Find(code)
@@ -113,14 +113,14 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// cropTable returns the fields that are typed.
+// cropTable returns the text fields.
 func cropTable(u text.Units) form.Table {
 	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Band from pH", Mode: form.Decimal},
 		{Name: "high", Label: "to pH", Mode: form.Decimal}, {Name: "aim", Label: "Aim", Aside: "empty: the middle", Mode: form.Decimal},
 		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
 }
 
-// SetCrop records a crop of the gardener's own, or a range kept in place of a printed one.
+// SetCrop saves an own crop, or a changed band of a built-in one.
 func (s *Handler) SetCrop(c *gin.Context) error {
 	f := form.Posted(c)
 	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }
@@ -161,7 +161,7 @@ func (s *Handler) SetCrop(c *gin.Context) error {
 	})
 }
 
-// DropCrop takes back a crop of the gardener's own.
+// DropCrop deletes an own crop, or resets a built-in one.
 func (s *Handler) DropCrop(c *gin.Context) error {
 	f := form.Posted(c)
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)

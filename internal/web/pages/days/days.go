@@ -23,11 +23,11 @@ type daysView struct {
 	Form    form.Form
 }
 
-// awayRow is a stretch without work, or an empty row for one more.
+// awayRow is a stretch without work, or an empty row.
 type awayRow struct{ From, To view.Field }
 
-// awayRowOf returns the row of a stretch; its names stand there once a row, so that the n-th of
-// each are one stretch.
+// awayRowOf returns the row of a stretch; its field names repeat, so the n-th of each belong
+// together.
 func awayRowOf(n int, x calendar.Stretch, called string) awayRow {
 	f := form.NoForm()
 	f.Values["from"], f.Values["to"] = x.From.String(), x.To.String()
@@ -37,7 +37,7 @@ func awayRowOf(n int, x calendar.Stretch, called string) awayRow {
 		f.Resolve(form.Row{Name: "to", ID: "to-" + id, Called: called + " until", Mode: form.Date, Group: "away"})}
 }
 
-// Days shows the gardener’s own days: the days of the week and months that suit for the work.
+// Days shows the gardener's working days.
 func (s *Handler) Days(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -46,11 +46,11 @@ func (s *Handler) Days(c *gin.Context) error {
 	return s.showDays(c, http.StatusOK, g, form.NoForm())
 }
 
-// showDays lays out the days of a garden, as kept or as typed.
+// showDays shows a garden's working days, stored or typed.
 func (s *Handler) showDays(c *gin.Context, status int, g garden.Garden, f form.Form) error {
 	d := g.Days()
 	v := daysView{Version: g.Version, Form: f}
-	// Monday first, as a week's plan has it.
+	// Monday first
 	for n := 1; n <= 7; n++ {
 		day := time.Weekday(n % 7)
 		v.Week = append(v.Week, view.Choice{ID: "day-" + strconv.Itoa(int(day)), Name: "day", Value: strconv.Itoa(int(day)),
@@ -69,7 +69,7 @@ func (s *Handler) showDays(c *gin.Context, status int, g garden.Garden, f form.F
 	return nil
 }
 
-// workDays says in words on which days of the week work stands.
+// workDays returns the working weekdays in words.
 func workDays(d calendar.Days) string {
 	var names []string
 	for n := 1; n <= 7; n++ {
@@ -83,7 +83,7 @@ func workDays(d calendar.Days) string {
 	return text.List(names)
 }
 
-// SetDays records the days of the place.
+// SetDays saves the working days.
 func (s *Handler) SetDays(c *gin.Context) error {
 	version, err := strconv.ParseInt(c.PostForm("version"), 10, 64)
 	if err != nil {
@@ -106,7 +106,7 @@ func (s *Handler) SetDays(c *gin.Context) error {
 	from, to := c.PostFormArray("from"), c.PostFormArray("to")
 	for i := range min(len(from), len(to)) {
 		if from[i] == "" && to[i] == "" {
-			continue // taken out, or not filled in
+			continue // removed, or left empty
 		}
 		row := form.Form{Values: map[string]string{"from": from[i], "to": to[i]}, Faults: garden.Faults{}}
 		g.Away = append(g.Away, calendar.Stretch{From: row.Day("from"), To: row.Day("to")})

@@ -27,7 +27,7 @@ import (
 type sheetView struct {
 	view.Page
 	Day string
-	// On is the day of the sheet, for what is ticked without a signal.
+	// On is the day of the sheet, for ticks made offline.
 	On      string
 	Weather string
 	Ahead   *skyView
@@ -37,7 +37,7 @@ type sheetView struct {
 	Coming  []taskView
 	Next    string
 	Count   string
-	// Waits are what waits for tests, Missed what missed its window.
+	// Waits are the rests that wait for tests, Missed the missed applications.
 	Waits  []present.WaitView
 	Missed []present.MissedView
 }
@@ -47,8 +47,8 @@ type taskView struct {
 	Bed, Facts, When string
 	Late             string
 	IsGo             bool
-	// IsStep is a step of turning the bed over, called StepName; Asks is set where it is the
-	// look whether the ground is ready, Note what the last look found.
+	// IsStep is set for a preparation step named StepName; Asks for the soil check, with the last
+	// result in Note.
 	IsStep, Asks     bool
 	StepName, Note   string
 	Big, Unit, Aside string
@@ -56,36 +56,36 @@ type taskView struct {
 	Method           string
 	Dots             *svg.Dots
 	Button           string
-	// Then are the steps that are due after this one, of the turning Turning.
+	// Then are the steps due after this one, of the same Preparation.
 	Then         []string
 	Preparation  int64
 	Key, SkipKey string
 	Href         string
 	Says         string
 	Done         bool
-	// Planned and Amount are the planned amount as it would be typed and said, Exact the
-	// same to the gram.
+	// Planned and Amount are the planned amount for a field and in words, Exact the same to the
+	// gram.
 	Planned, Amount, Exact string
 	Measures               []view.Option
 	Max                    string
-	// Form returns what was typed at a task that could not be taken; Typed is
-	// set then. Moved says why it does not stand on its planned day.
+	// Form is what was typed at a refused task; Typed is set then. Moved is why it is not on its
+	// planned day.
 	Form  form.Form
 	Typed bool
-	// Other are the fields of another amount or day, Why that of leaving it.
+	// Other are the fields of another amount or day, Why that of skipping it.
 	Other []view.Field
 	Why   view.Field
 	Moved string
-	// Held says why it must not go on, DoseHref where to plan it again.
+	// Held is why it must not be applied, DoseHref where to plan it again.
 	Held, DoseHref string
-	// Overtaken says that a later reading may have changed it.
+	// Overtaken is the notice that a later reading may have changed it.
 	Overtaken string
 }
 
-// Sheet shows the sheet of a day: what is applied which bed, from what, in what hand.
+// Sheet shows the work of a day: which bed, which material, how much.
 func (s *Handler) Sheet(c *gin.Context) error { return s.ShowSheet(c, http.StatusOK, 0, form.Form{}) }
 
-// ShowSheet lays the day out; typed goes back to the task it was typed at.
+// ShowSheet renders the day; typed is shown at the task that it was typed at.
 func (s *Handler) ShowSheet(c *gin.Context, status int, task int64, typed form.Form) error {
 	sh, err := s.App(c).Schedule.Sheet(c.Request.Context(), s.Clock.Today(), s.On(c))
 	if err != nil {
@@ -143,8 +143,8 @@ func (s *Handler) ShowSheet(c *gin.Context, status int, task int64, typed form.F
 	return nil
 }
 
-// follows reports whether a task follows another of the sheet in turning a bed over, and puts
-// it there: one step after the other.
+// follows reports whether a task follows another of the sheet in a preparation, and adds it there,
+// since steps are sequential.
 func (v *sheetView) follows(t garden.Task) bool {
 	if t.PreparationID == nil {
 		return false
@@ -203,7 +203,7 @@ func sheetHeadline(sh schedule.Sheet) string {
 	return day + ": " + text.Count(len(beds), "bed", "beds") + ", " + sumOf(sh, due)
 }
 
-// sumOf returns what several applications take together: in scoops where it is all of one batch.
+// sumOf returns the total of several applications: in scoops if they are of one batch.
 func sumOf(sh schedule.Sheet, tasks []garden.Task) string {
 	var total quantity.Mass
 	of := tasks[0].BatchID
@@ -275,7 +275,7 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	return v
 }
 
-// amounts lay out how much of what an application takes, and how.
+// amounts sets how much of what an application takes, and how.
 func (v *taskView) amounts(sh schedule.Sheet, t garden.Task, b garden.Bed) {
 	u := sh.Garden.Units()
 	v.Material = text.Material(t.What)
@@ -325,7 +325,7 @@ func (v *taskView) asks() {
 	v.Why = v.Form.Resolve(form.Row{Name: "why", ID: present.IDOn("why", v.ID), Label: "Why not (for the record)", MaxLength: 200})
 }
 
-// counted reports an amount in the gardener’s own scoop; one that is hardly any of it stays by weight.
+// counted sets an amount in the gardener's scoop; a small fraction of one stays a weight.
 func (v *taskView) counted(total quantity.Mass, b garden.Bed, scoop text.Scoop) {
 	n := text.Scoops(total, scoop.Of)
 	if n == 0 {
@@ -339,7 +339,7 @@ func (v *taskView) counted(total quantity.Mass, b garden.Bed, scoop text.Scoop) 
 	}
 }
 
-// PutOn ticks an application as put on, or tells what stands against it.
+// PutOn ticks an application, or shows why it cannot be.
 func (s *Handler) PutOn(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -347,7 +347,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 	}
 	f := form.Posted(c)
 	tick := applications.Tick{Task: id, Version: version, Note: f.Value("note")}
-	// A day that was chosen goes before the day of the sheet that it was ticked on.
+	// A chosen day overrides the day of the sheet.
 	for _, field := range []string{"day", "on"} {
 		if f.Value(field) != "" {
 			tick.On = f.Day(field)
@@ -377,7 +377,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 	return s.Finish(c, "/sheet", r, err)
 }
 
-// Skip skips an application, with the reason.
+// Skip marks a task as skipped, with the reason.
 func (s *Handler) Skip(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

@@ -10,7 +10,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// step lays out a step of turning a bed over on the day sheet.
+// step returns a preparation step for the sheet.
 func (v taskView) step(t garden.Task, u text.Units) taskView {
 	name := text.StepName(t.Step, t.Says)
 	v.IsStep, v.Asks, v.StepName, v.Method = true, t.Step == bedprep.Check, name, u.StepHow(t.Step)

@@ -9,8 +9,8 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// serves returns which crop an application is for: what is sown next, or what stands for years;
-// lime that comes too late for it works for what follows.
+// serves returns the crop that an application serves: the next, or a standing perennial; lime too
+// late for it serves the one after.
 func serves(p *bedstate.State, l garden.Library, t garden.Task) string {
 	m, ok := material.Find(t.What)
 	if !ok || !m.MovesPH() && m.K2O.Typical == 0 {

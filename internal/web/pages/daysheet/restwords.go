@@ -6,7 +6,7 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-// chance returns when an application's window closes, where that is soon.
+// chance sets when an application's window closes, if that is soon.
 func (v *taskView) chance(sh schedule.Sheet, t garden.Task) {
 	last, ok := sh.Last[t.ID]
 	switch {

@@ -18,13 +18,13 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// skyView is the strip of days at the head of the sheet.
+// skyView is the weather strip of the sheet.
 type skyView struct {
 	Days []skyDay
-	// Says is the finding, Source where the figures come from.
+	// Says is the finding, Source the source of the weather.
 	Says, Source string
 	Simulated    bool
-	// To is the next good day, for applications that the weather is against today; "" is none.
+	// To is the next good day for applications that the weather blocks today; "" is none.
 	To, Button string
 	Fault      string
 }
@@ -34,7 +34,7 @@ type skyDay struct {
 	Go, Today        bool
 }
 
-// skies returns the ten days from one on, with those before it that soak the ground.
+// skies returns the next ten days, and those before that soak the ground.
 func (s *Handler) skies(ctx context.Context, g garden.Garden, from quantity.Day) (calendar.Skies, error) {
 	if s.Weather == nil {
 		return nil, nil
@@ -43,7 +43,7 @@ func (s *Handler) skies(ctx context.Context, g garden.Garden, from quantity.Day)
 	return s.Weather.Days(ctx, spot, from-calendar.SoakingDays, from+instrument.ForecastDays-1, s.Clock.Today())
 }
 
-// workOf returns what a task puts on its bed; ok is false where it puts nothing on.
+// workOf returns a task's application; ok is false if it applies nothing.
 func workOf(sh *schedule.Sheet, t *garden.Task) (w calendar.Work, ok bool) {
 	m, ok := material.Find(t.What)
 	if !ok || t.Kind != garden.TaskApplication {
@@ -55,7 +55,7 @@ func workOf(sh *schedule.Sheet, t *garden.Task) (w calendar.Work, ok bool) {
 	return calendar.Work{Family: m.Family}, true
 }
 
-// dueWork returns what is due to go on; ash where nothing is.
+// dueWork returns the due applications; ash if there are none.
 func dueWork(sh *schedule.Sheet) (out []calendar.Work) {
 	for i := range sh.Due {
 		if w, ok := workOf(sh, &sh.Due[i]); ok && !slices.Contains(out, w) {
@@ -68,7 +68,7 @@ func dueWork(sh *schedule.Sheet) (out []calendar.Work) {
 	return out
 }
 
-// sky lays the strip out; nil where nobody tells the weather.
+// sky returns the weather strip; nil without weather.
 func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string) {
 	skies, err := s.skies(ctx, sh.Garden, sh.Today)
 	if s.Weather == nil || err == nil && len(skies) == 0 {
@@ -100,7 +100,7 @@ func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string)
 	return v, now
 }
 
-// weatherHeld returns the applications that are due and that the weather of the day is against.
+// weatherHeld returns the due applications that the day's weather blocks.
 func weatherHeld(sh schedule.Sheet, skies calendar.Skies) (out []garden.Task) {
 	for i := range sh.Due {
 		t := sh.Due[i]
@@ -115,7 +115,7 @@ func weatherHeld(sh schedule.Sheet, skies calendar.Skies) (out []garden.Task) {
 	return out
 }
 
-// WaitForWeather moves what the weather is against to the next good day.
+// WaitForWeather moves blocked applications to the next good day.
 func (s *Handler) WaitForWeather(c *gin.Context) error {
 	today := s.Clock.Today()
 	sh, err := s.App(c).Schedule.Sheet(c.Request.Context(), today, today)

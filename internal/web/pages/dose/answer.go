@@ -20,10 +20,10 @@ import (
 )
 
 type answerView struct {
-	// Headline is what to do where nothing is to be put on; Lead what to put on.
+	// Headline is the answer when nothing is to be applied; Lead the application.
 	Headline string
 	Lead     *leadView
-	// Says is what it needs and why the first option stands first.
+	// Says is the need and the reason for the first option.
 	Says      string
 	Options   []optionView
 	Refused   []RefusedView
@@ -31,13 +31,13 @@ type answerView struct {
 	Chosen    *chosenView
 	Need      []text.Line
 	Potassium *potassiumView
-	// Magnesium says what answers magnesium that is low; "" where nothing is wanted.
+	// Magnesium is the advice on low magnesium; "" for none.
 	Magnesium string
-	// Ways is how many there are.
+	// Ways is the number of options in words.
 	Ways     string
 	Outdated *outdatedView
 	Sides    *sidesView
-	// Taught says how much what the bed has taught changes the dose; "" where it has taught nothing that counts.
+	// Taught is how much learning changes the dose; "" if it does not count yet.
 	Taught, TaughtHref string
 	MiniLow            string
 	MiniHigh           string
@@ -55,7 +55,7 @@ type optionView struct {
 	CautionText, LimitWords string
 }
 
-// RefusedView is a material that a bed is not to have, with the reason and what to do instead.
+// RefusedView is a refused material, with the reason and what lifts it.
 type RefusedView struct {
 	Name  string
 	Says  string
@@ -69,27 +69,25 @@ type chosenView struct {
 	Key   string
 	Goes  []ApplicationView
 	Lines []text.Line
-	// Cautions must be read before it goes on; Guards are good to know.
+	// Cautions must be read first; Guards are notes.
 	Cautions, Guards []text.Guarded
-	// Mind says what the applications and the chart come to.
+	// Mind is a summary of the applications and the chart.
 	Mind    string
 	Chart   svg.Chart
 	Button  string
 	Safety  []string
 	Already int
-	// Ask is where to say what ash it is, before it goes into the year; "" where that is
-	// known.
+	// Ask is the address for entering the ash's source before planning; "" if it is known.
 	Ask string
 }
 
-// ApplicationView is one application of a dose: its day, its mass, and what it waits for.
+// ApplicationView is one application of a dose: day, mass, and what it waits for.
 type ApplicationView struct {
 	When, Amount, Measure, Rate, Then, Note, Exact string
 	Retest                                         bool
 }
 
-// answerOf lays an answer out; use is the option that was chosen, now set where the day is
-// today.
+// answerOf returns the view of an answer; use is the chosen option, now is set if the day is today.
 func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantity.Day, now bool) *answerView {
 	a := w.Answer
 	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
@@ -128,7 +126,7 @@ func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantit
 	return v
 }
 
-// magnesiumWords say what answers magnesium that is low.
+// magnesiumWords returns the advice on low magnesium.
 func magnesiumWords(w *dosing.Dose) string {
 	m, half := w.Answer.Magnesium, false
 	var ways []string
@@ -142,7 +140,7 @@ func magnesiumWords(w *dosing.Dose) string {
 	return text.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
 }
 
-// taughtNote returns how much what the bed has taught changes its need.
+// taughtNote returns how much learning changes the need.
 func taughtNote(w *dosing.Dose, sides []dose.Comparison) string {
 	l := w.Request.Ground.Learned
 	if l == nil {
@@ -163,7 +161,7 @@ func taughtNote(w *dosing.Dose, sides []dose.Comparison) string {
 	return w.Garden.Units().TaughtDose(*l, own.CaCO3, school.CaCO3, w.Request.Methods.Buffering == soil.ByLearned)
 }
 
-// miniScale fits all options' doubts on one scale of whole half units.
+// miniScale returns a scale of whole half units that holds all options' intervals.
 func miniScale(a dose.Answer) (lo, hi quantity.PH) {
 	lo, hi = a.Crop.Band.Low, a.Crop.Band.High
 	for _, o := range a.Options {
@@ -174,8 +172,7 @@ func miniScale(a dose.Answer) (lo, hi quantity.PH) {
 	return quantity.PH(int(lo*2)) / 2, quantity.PH(int(hi*2)+1) / 2
 }
 
-// leaveWords say why nothing is to be done: what is at work, the method, or that
-// it is too close to tell.
+// leaveWords returns why nothing is to be done: what is reacting, the method, or too small a need.
 func leaveWords(w *dosing.Dose) string {
 	a := w.Answer
 	for _, s := range a.Need.Working {
@@ -263,12 +260,12 @@ func abs(x float64) float64 {
 	return x
 }
 
-// refused lists what may not be used, and what does nothing. Materials that
-// work the other way are left out: nobody asked for them.
+// refused lists materials that must not be used, or have no effect. Those of the other direction
+// are left out.
 func (v *answerView) refused(w *dosing.Dose) {
 	for _, r := range w.Answer.Refused {
 		g := w.Garden.Units().Guard(r.Guards[0])
-		// Nor those that feed potassium only, where none stands on the shelf.
+		// So are those for potassium only, if none is in stock.
 		if g.ID == "wrong-way" || g.ID == "no-ph-change" && present.ShelfOf(w, r.Batch) == nil {
 			continue
 		}
@@ -336,7 +333,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	return v
 }
 
-// RetestLine stands among the applications where its day falls.
+// RetestLine returns the retest among the applications, if it falls there.
 func RetestLine(o dose.Option, today quantity.Day) ApplicationView {
 	g := ApplicationView{When: text.NearDay(o.Retest, today), Amount: "Test again, same depth and way"}
 	if o.AtRetest.Median > 0 {
@@ -345,10 +342,10 @@ func RetestLine(o dose.Option, today quantity.Day) ApplicationView {
 	return g
 }
 
-// chartMonths is how far ahead a dose's chart looks at least.
+// chartMonths is the least range ahead of a dose's chart.
 const chartMonths = 14
 
-// doseChart shows the past line and where the applications bring it, as they react.
+// doseChart returns the past line and the option's course.
 func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
 	label := present.BandName(w.Record.State)
 	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings,
@@ -377,5 +374,5 @@ func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
 	return c
 }
 
-// potassiumKey marks the key of an option that is for potassium.
+// potassiumKey is the prefix of options for potassium.
 const potassiumKey = dosing.PotassiumKey

@@ -25,10 +25,10 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// doseFields are the fields of the Dose form.
+// doseFields are the Dose form's fields.
 var doseFields = []string{"reading", "target", "depth", "buffering", "ash", "act", "pace", "begin", "use"}
 
-// DoseCarried are the fields that a chosen option takes along when it is posted.
+// DoseCarried are the fields posted with a chosen option.
 var DoseCarried = doseFields[:len(doseFields)-1]
 
 type doseView struct {
@@ -37,42 +37,42 @@ type doseView struct {
 	Bed   string
 	Facts string
 	Crops string
-	// AtWork says what acts in the bed since it was read.
+	// AtWork is the sentence on what is reacting in the bed.
 	AtWork string
 	Form   form.Form
-	// Beds goes to another bed; Reading and Target are what the dose rests on and leads to.
+	// Beds selects another bed; Reading and Target are the dose's reading and target.
 	Beds            view.Field
 	Reading, Target view.Field
-	// Carry holds the fields that a chosen option takes along.
+	// Carry are the hidden fields posted with a chosen option.
 	Carry []view.Hidden
-	// Basis says on paper what the form shows on the screen.
+	// Basis is the form's content for print.
 	Basis string
-	// Rule is the pH rule, which stands twice on the page; nil where no pH was read.
+	// Rule is the pH ruler, shown twice; nil without a pH.
 	Rule    *svg.Rule
 	Profile *svg.Profile
 	Schools []segment
-	// Answer is nil when the form has a fault.
+	// Answer is nil if the form has a fault.
 	Answer *answerView
-	// NoReading is set when there is nothing to rest a dose on.
+	// NoReading is set without a reading.
 	NoReading bool
-	// NoDose says why this ground never gets a dose; "" where it may.
+	// NoDose is why this ground never gets a dose; "" if it may.
 	NoDose      string
 	ReadingHref string
 	JSONHref    string
-	// MixHref is where to mix ash and lime by hand; "" where there is nothing to mix.
+	// MixHref is the address of the mix page; "" if nothing can be mixed.
 	MixHref string
 }
 
-// segment is a row of choices that stand side by side.
+// segment is a row of adjacent choices.
 type segment struct {
 	Name, Label string
 	Options     []view.Choice
-	// Faulty is set where something typed may be wrong.
+	// Faulty is set if something typed may be invalid.
 	Faulty bool
 	Fault  string
 }
 
-// AnyDose opens the dose of the bed that wants one most.
+// AnyDose redirects to the dose of the bed that needs one most.
 func (s *Handler) AnyDose(c *gin.Context) error {
 	if id, err := strconv.ParseInt(c.Query("bed"), 10, 64); err == nil {
 		c.Redirect(http.StatusSeeOther, site.DoseHref(id)+onOnly(c))
@@ -90,7 +90,7 @@ func (s *Handler) AnyDose(c *gin.Context) error {
 	return nil
 }
 
-// onOnly carries the day that is shown on to another address.
+// onOnly returns the query parameter of the shown day.
 func onOnly(c *gin.Context) string {
 	if c.Query("on") == "" {
 		return ""
@@ -98,7 +98,7 @@ func onOnly(c *gin.Context) string {
 	return "?on=" + url.QueryEscape(c.Query("on"))
 }
 
-// Choice reads the form; faults stand in it.
+// Choice reads the form; faults are in it.
 func Choice(f form.Form, u text.Units) dosing.Choice {
 	ch := dosing.Choice{Buffering: soil.LimeMethod(f.Value("buffering")), Ash: material.AshApproach(f.Value("ash")),
 		Act: crop.Trigger(f.Value("act")), Pace: dose.Pace(f.Value("pace"))}
@@ -114,7 +114,7 @@ func Choice(f form.Form, u text.Units) dosing.Choice {
 	return ch
 }
 
-// doseFieldOf are the fields of the Dose form.
+// doseFieldOf maps the core's fields to the form's.
 var doseFieldOf = garden.Fields{"target_ph": "target", "depth_cm": "depth", "organic_matter_pct": "buffering", "school": "buffering",
 	"buffer": "buffering", "lab_rate": "buffering", "jars": "buffering", "buffer_capacity_mg_kg": "buffering", "ph": "buffering"}
 
@@ -132,7 +132,7 @@ func (s *Handler) work(c *gin.Context, bed int64, f form.Form) (w *dosing.Dose, 
 	return &got, len(f.Faults) == 0, err
 }
 
-// sides returns the methods beside each other for a dose that was worked by a form as it was typed.
+// sides returns the method comparisons of a dose.
 func (s *Handler) sides(c *gin.Context, w *dosing.Dose, worked bool, f form.Form) ([]dose.Comparison, error) {
 	if !worked {
 		return nil, nil
@@ -142,7 +142,7 @@ func (s *Handler) sides(c *gin.Context, w *dosing.Dose, worked bool, f form.Form
 	return s.App(c).Dosing.CompareMethods(c.Request.Context(), w, ch, s.On(c))
 }
 
-// Dose shows the dose of a bed with its working, for what the form asks.
+// Dose shows a bed's dose with its working.
 func (s *Handler) Dose(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -204,7 +204,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
-// Query writes a form as an address has it.
+// Query returns a form as a URL query.
 func Query(f form.Form) string {
 	q := url.Values{}
 	for _, n := range doseFields {
@@ -215,7 +215,7 @@ func Query(f form.Form) string {
 	return q.Encode()
 }
 
-// pickBed offers the beds that a dose can be of.
+// pickBed returns the beds to choose from.
 func pickBed(beds []garden.Bed, id int64) view.Field {
 	var list []view.Option
 	for _, b := range beds {
@@ -228,10 +228,10 @@ func pickBed(beds []garden.Bed, id int64) view.Field {
 	return f.Resolve(form.Row{Name: "bed", ID: "pick-bed", Label: "Bed", Options: list, Silent: true})
 }
 
-// mostReadings is how many readings are offered to choose from.
+// mostReadings is the largest number of readings to choose from.
 const mostReadings = 8
 
-// form fills the left side: what was typed, else what is usual.
+// form fills the form: typed values, else defaults.
 func (v *doseView) form(w *dosing.Dose) {
 	f := v.Form
 	set := func(name, usual string) {
@@ -287,7 +287,7 @@ func (v *doseView) form(w *dosing.Dose) {
 	v.segments(w)
 }
 
-// usualDepths are offered by the unit of depths.
+// usualDepths are suggestions by depth unit.
 var usualDepths = map[string][]string{"": {"5", "10", "15", "20"}, "in": {"2", "4", "6", "8"}}
 
 func (v *doseView) segments(w *dosing.Dose) {
@@ -335,7 +335,7 @@ func (v *doseView) segments(w *dosing.Dose) {
 	}
 }
 
-// DoseJSON returns the dose as the command line's request.
+// DoseJSON sends the dose as a command line request.
 func (s *Handler) DoseJSON(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -359,7 +359,7 @@ func (s *Handler) DoseJSON(c *gin.Context) error {
 	return nil
 }
 
-// PutInYear plans the applications of the dose that was shown.
+// PutInYear plans the shown dose.
 func (s *Handler) PutInYear(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -378,7 +378,7 @@ func (s *Handler) PutInYear(c *gin.Context) error {
 		return err
 	}
 	to := site.BedHref(id)
-	if f.Value("begin") != "" { // a first dose leads on to the day's sheet
+	if f.Value("begin") != "" { // a first dose leads to the day sheet
 		to = "/sheet"
 	}
 	s.Done(c, to, r)

@@ -13,25 +13,25 @@ import (
 	"zephyrfield/internal/web/svg"
 )
 
-// leadView is the answer as it is read first: how much of what, when, and what comes
-// after.
+// leadView is the short answer: how much of what, when, and what follows.
 type leadView struct {
-	// Big and Unit are the first application's amount, Of what it is of and when; Aside is the same
-	// in other measures, with what is on hand of it.
+	// Big and Unit are the first application's amount, Of its material and day; Aside is the amount
+	// in other measures, with the stock.
 	Big, Unit, Of, Aside string
-	// Buy says that it is to be bought, and what becomes of ash that may not go on here; "" where it stands on the shelf.
+	// Buy is the sentence that it has to be bought, and what becomes of unusable ash; "" if it is
+	// in stock.
 	Buy string
-	// Then are the applications that follow, what waits for a test, and what that should read and where
-	// it settles, in the order of their days.
+	// Then are the further applications, the rest, and the test with its expected reading and the
+	// final pH, in order of day.
 	Then string
-	// Kit is what to put on and the first day to sow.
+	// Kit is the protection to wear and the first day to sow.
 	Kit string
-	// Others is how many other ways there are; Today is set where the first application is today's.
+	// Others is the number of other options; Today is set if the first application is today.
 	Others int
 	Today  bool
 }
 
-// onDay words a day of the answer: today by that name.
+// onDay returns a day, today by name.
 func onDay(d, today quantity.Day, now bool) string {
 	if d == today && now {
 		return "today"
@@ -39,12 +39,12 @@ func onDay(d, today quantity.Day, now bool) string {
 	return "on " + text.NearDay(d, today)
 }
 
-// inHand returns an application's amount as it is taken up.
+// inHand returns an application's amount as carried to the bed.
 func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.Told {
 	return w.Garden.Units().InHand(g.Kind, g.Total, present.ScoopFor(w, o, g))
 }
 
-// leadOf returns the answer of an option. now is set where the day is today.
+// leadOf returns the short answer of an option. now is set if the day is today.
 func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadView {
 	g := o.Applications[0]
 	told := inHand(w, o, g)
@@ -66,7 +66,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 			says += " of " + present.PartName(w, x.Part, o)
 		}
 		if x.RetestFirst {
-			parts = append(parts, says+" after a new test") // what waits for a test has no day
+			parts = append(parts, says+" after a new test") // the rest has no day
 			continue
 		}
 		parts = append(parts, says+" "+onDay(x.Date, today, now))
@@ -85,8 +85,8 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	if len(parts) > 0 {
 		test = text.Capital(strings.Join(parts, "; ")) + ". " + test
 	}
-	// What the forecast promises may pass where the method has it settle, while what the bed has shown does not count yet: then
-	// the promise alone is reported, which the test will judge.
+	// The forecast's promise can exceed the method's final pH while learning does not count yet:
+	// then only the promise, which the test will check, is reported.
 	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && text.PH(o.PH.Median) != text.PH(o.AtRetest.Median) {
 		test += " It should settle at " + text.PH(o.PH.Median) + "."
 	}
@@ -102,7 +102,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	return v
 }
 
-// beside adds what there is of a batch to the aside.
+// beside adds a batch's stock.
 func (v *leadView) beside(w *dosing.Dose, b *garden.Stock) {
 	if b == nil || b.Left == nil {
 		return
@@ -114,8 +114,8 @@ func (v *leadView) beside(w *dosing.Dose, b *garden.Stock) {
 	}
 }
 
-// buyWords say that what an option takes is to be bought where nothing on the shelf will do, and what becomes of ash that stands there in
-// vain; "" where all of it is on the shelf.
+// buyWords returns the sentence that an option has to be bought since nothing in stock will do, and
+// what becomes of unusable ash; "" if all is in stock.
 func buyWords(w *dosing.Dose, o dose.Option) string {
 	if w.OnShelf(o) {
 		return ""
@@ -132,7 +132,7 @@ func buyWords(w *dosing.Dose, o dose.Option) string {
 	return strings.TrimSpace(says)
 }
 
-// passes reports whether a test before all has acted is promised past where all of it would settle.
+// passes reports whether the promise for the test exceeds the final pH.
 func passes(o dose.Option) bool {
 	far := float64(o.AtRetest.Median - o.PH.Median)
 	if o.CaCO3 < 0 {
@@ -141,7 +141,7 @@ func passes(o dose.Option) bool {
 	return far > 0.05
 }
 
-// whyFirst returns why the option that stands first does.
+// whyFirst returns why the first option ranks first.
 func whyFirst(w *dosing.Dose, chosen int) string {
 	why := text.First(w.Answer.First)
 	switch {
@@ -153,10 +153,10 @@ func whyFirst(w *dosing.Dose, chosen int) string {
 	return "It stands first: " + why + "."
 }
 
-// outdatedView is a dose in the year that a later reading overtook.
+// outdatedView is a planned dose that a later reading overtook.
 type outdatedView struct {
 	Says string
-	// Key puts the new one in its place; "" where it is the same or not offered.
+	// Key selects its replacement; "" if it is the same or not offered.
 	Key string
 }
 
@@ -184,23 +184,23 @@ func outdatedOf(w *dosing.Dose, today quantity.Day) *outdatedView {
 	return v
 }
 
-// sidesView are the methods beside each other.
+// sidesView is the method comparisons.
 type sidesView struct {
 	Rows []sideRow
-	// Says is how far they disagree, on this bed.
+	// Says is how far they differ on this bed.
 	Says string
 }
 
 // sideRow is one method of the strip.
 type sideRow struct {
-	// Heads is what growers differ on, at the first method of it.
+	// Heads is the question, at its first method.
 	Heads, Name, Amount string
 	On                  bool
 	Strip               svg.Strip
 }
 
-// sidesOf lays the methods beside each other, in kilos of what is chosen; nil where there
-// is nothing to differ on.
+// sidesOf returns the method comparisons in kilograms of the chosen material; nil if there is
+// nothing to compare.
 func sidesOf(w *dosing.Dose, sides []dose.Comparison, chosen *dose.Option) *sidesView {
 	if len(sides) < 2 {
 		return nil

@@ -10,7 +10,7 @@ import (
 	"zephyrfield/internal/web/form"
 )
 
-// mixHref returns where a bed's ash and lime are mixed by hand; "" where nothing is to be raised.
+// mixHref returns the address of a bed's mix page; "" if nothing is to be raised.
 func mixHref(w *dosing.Dose, f form.Form) string {
 	if w.Answer.Direction != dose.Raise || len(w.Mixable(material.Ash)) == 0 || len(w.Mixable(material.Lime)) == 0 {
 		return ""

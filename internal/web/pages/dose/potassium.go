@@ -13,24 +13,24 @@ import (
 
 // potassiumView is the answer on potassium.
 type potassiumView struct {
-	// Wants is the potash in the fewest words.
+	// Wants is the need of potash briefly.
 	Headline, Says, Wants string
 	Options               []kOptionView
 	Refused               []RefusedView
 	Lines                 []text.Line
 }
 
-// kOptionView is one way to bring potassium.
+// kOptionView is an option for potassium.
 type kOptionView struct {
 	Key, Name, Amount, When, Note, Both string
 	// Ask is as in chosenView.
 	Ask string
-	// Mind says how much there is to mind.
+	// Mind is a summary of the cautions.
 	Mind   string
 	Guards []text.Guarded
 }
 
-// potassiumOf lays out the answer on potassium; nil where none is short.
+// potassiumOf returns the answer on potassium; nil if it is not short.
 func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 	k, has := w.Answer.Potassium, w.Answer.K
 	if has.State != soil.Short {

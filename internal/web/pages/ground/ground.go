@@ -27,7 +27,7 @@ import (
 // The plan's size in its own units.
 const planWidth, planHeight = 846, 516
 
-// GroundView is the plan with a bed's slip.
+// GroundView is the plan with a bed's summary.
 type GroundView struct {
 	view.Page
 	Empty  bool
@@ -37,19 +37,18 @@ type GroundView struct {
 	Slip   *present.BedSummary
 	List   []ListRow
 	Sorts  []SortLink
-	// Sorted is set when the table was asked for in another order.
+	// Sorted is set if another order was asked for.
 	Sorted bool
 	CSV    string
-	// Remind is what to see to first, Parts are those of the garden.
+	// Remind is what to do first, Parts are the garden's parts.
 	Remind []reminder
 	Parts  []partLink
 }
 
-// SortLink is a head of the beds' table; How is how it is sorted by it, "" when
-// it is not.
+// SortLink is a heading of the beds' table; How is its current order, "" for none.
 type SortLink struct{ Name, Href, How string }
 
-// layerLink is a way to look at the plan.
+// layerLink is a colouring of the plan.
 type layerLink struct {
 	Name, Href string
 	On         bool
@@ -63,8 +62,7 @@ type ListRow struct {
 	due quantity.Day
 }
 
-// Sorts are the orders of the beds' table; none tells a bed that has nothing to
-// be sorted by.
+// Sorts are the orders of the beds' table; `none` reports a bed without the figure.
 var Sorts = []struct {
 	ID, Name string
 	Order    func(a, b ListRow) int
@@ -79,8 +77,8 @@ var Sorts = []struct {
 
 func never(ListRow) bool { return false }
 
-// sortBy puts the table in the order that was asked for: by a head, or with a
-// hyphen before it the other way round. A bed without a figure stands last.
+// sortBy sorts the table by a heading, reversed by a leading hyphen. Beds without a figure come
+// last.
 func (v *GroundView) sortBy(asked string, chosen int64) {
 	by, down := strings.CutPrefix(asked, "-")
 	for _, x := range Sorts {
@@ -108,7 +106,7 @@ func (v *GroundView) sortBy(asked string, chosen int64) {
 	}
 }
 
-// Ground shows the plan of the garden beside the chosen bed and what is due.
+// Ground shows the plan, the chosen bed and what is due.
 func (s *Handler) Ground(c *gin.Context) error {
 	today, day := s.Clock.Today(), s.On(c)
 	v, err := s.App(c).BedState.On(c.Request.Context(), today, day, bedstate.Foretold{})
@@ -119,7 +117,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 	if err := s.Year(c, &vm.Page, &v); err != nil {
 		return err
 	}
-	vm.OffNote = false // it stands on the plan
+	vm.OffNote = false // the plan shows it
 	if vm.Empty {
 		s.Render(c, http.StatusOK, "ground", vm)
 		return nil
@@ -165,7 +163,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 	return nil
 }
 
-// FillList is the plan as a table; next are the tasks that come first, by bed.
+// FillList fills the table of beds; next are the next tasks, by bed.
 func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 	for _, p := range v.Beds {
 		row := ListRow{Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
@@ -180,7 +178,7 @@ func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 	}
 }
 
-// change sets the day that is shown beside today, and today beside the same day a year ago.
+// change compares the shown day with today, and today with a year ago.
 func (s *Handler) change(c *gin.Context, v *bedstate.View, today, day quantity.Day) (l svg.Layer, title string, err error) {
 	other := today
 	if day == today {
@@ -205,7 +203,7 @@ func (s *Handler) change(c *gin.Context, v *bedstate.View, today, day quantity.D
 	return svg.ChangeLayer(what, from, other > day), title, nil
 }
 
-// layers lists the ways to look and gives the one that was asked for.
+// layers returns the colourings and the chosen one.
 func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.Layer {
 	all := append(svg.Layers(v.On), change)
 	at := 0
@@ -221,7 +219,7 @@ func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.La
 	return all[at]
 }
 
-// Find opens the bed whose name holds what was typed; the plan when none does.
+// Find redirects to the bed whose name contains the typed text; to the plan if none does.
 func (s *Handler) Find(c *gin.Context) error {
 	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
@@ -245,7 +243,7 @@ func (s *Handler) Find(c *gin.Context) error {
 	return nil
 }
 
-// BedsCSV returns the list of beds on a day as a table for other programs.
+// BedsCSV sends the beds on a day as CSV.
 func (s *Handler) BedsCSV(c *gin.Context) error {
 	day := s.On(c)
 	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), day, bedstate.Foretold{})
@@ -261,7 +259,7 @@ func (s *Handler) BedsCSV(c *gin.Context) error {
 	return nil
 }
 
-// headline words the finding.
+// headline returns the finding.
 func headline(v bedstate.View) string {
 	if len(v.Beds) == 0 {
 		return "Nothing on the plan yet"
@@ -294,7 +292,7 @@ func headline(v bedstate.View) string {
 	return strings.Join(parts, ", ")
 }
 
-// headlineOf words the finding of a way to look.
+// headlineOf returns the finding of a colouring.
 func headlineOf(layer string, v bedstate.View, due map[int64]bool) string {
 	switch layer {
 	case "k":
@@ -332,10 +330,10 @@ func headlineOf(layer string, v bedstate.View, due map[int64]bool) string {
 	return headline(v)
 }
 
-// testedLong is when a test counts as long ago, in days.
+// testedLong is the age from which a test is old.
 const testedLong quantity.Day = 365
 
-// clashWords names two crops that want different ground, after a comma.
+// clashWords names two crops whose bands do not overlap, after a comma.
 func clashWords(p bedstate.State) string {
 	if !p.Conflict {
 		return ""
@@ -363,8 +361,8 @@ func standingWords(p bedstate.State) string {
 	return "untested"
 }
 
-// choose picks the bed whose slip opens: the one asked for, else one with
-// something due, else the one furthest off.
+// choose returns the bed to show: the one asked for, else one with a due task, else the one
+// furthest from its band.
 func choose(v bedstate.View, asked string, due map[int64]bool) int64 {
 	if id, err := strconv.ParseInt(asked, 10, 64); err == nil {
 		if _, ok := v.Bed(id); ok {

@@ -10,14 +10,14 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// partLink is a part of the garden that the plan can show alone.
+// partLink is a part of the garden that can be shown alone.
 type partLink struct {
 	Name, Href, Beds string
 	On               bool
 }
 
-// partly leaves of a view the beds of one part of the garden; none of the kind leaves all of
-// them. It lists the parts where there are two or more.
+// partly reduces a view to the beds of one part, if it exists, and lists the parts if there are at
+// least two.
 func partly(v *bedstate.View, asked, query string) (links []partLink, part string) {
 	count := map[string]int{}
 	for _, p := range v.Beds {
@@ -42,7 +42,7 @@ func partly(v *bedstate.View, asked, query string) (links []partLink, part strin
 	}
 	if part != "" {
 		of := v.Beds
-		v.Beds = nil // the view may be shared: its list is left alone
+		v.Beds = nil // the view is shared: its list is not modified
 		for _, p := range of {
 			if p.Bed.Part == part {
 				v.Beds = append(v.Beds, p)
@@ -53,10 +53,10 @@ func partly(v *bedstate.View, asked, query string) (links []partLink, part strin
 	return links, part
 }
 
-// besidePart is how far from its beds a path or wall still belongs to a part of the garden, m.
+// besidePart is how far from its beds a path or wall still belongs to a part, m.
 const besidePart = 2
 
-// beside returns the paths and walls that lie among beds.
+// beside returns the paths and walls among beds.
 func beside(marks []garden.Mark, ps []bedstate.State) (out []garden.Mark) {
 	low, high := ps[0].Bed.Bounds()
 	for _, p := range ps[1:] {

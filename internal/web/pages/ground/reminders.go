@@ -11,17 +11,16 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// reminder is one thing to see to: a line, and where to do so.
+// reminder is one thing to do, with its link.
 type reminder struct {
 	Says, Href string
 	Late       bool
 }
 
-// mostNamed is how many beds a reminder names.
+// mostNamed is the largest number of beds named in a reminder.
 const mostNamed = 3
 
-// reminders returns what is due, what is held back and what finds no day, each in a line; none on
-// another day than today, which is for reading.
+// reminders returns what is due, held, or without a day; none on another day, which is read-only.
 func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 	if day != today {
 		return nil
@@ -33,7 +32,7 @@ func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 		m := v.Moved[t.ID]
 		missed := t.Kind == garden.TaskApplication && m.From != 0 && m.Missed(m.From, today)
 		if t.Due > today && !held && !m.Unmet && !missed {
-			continue // most are: the bed of such a task need not be found
+			continue // most tasks; no need to look up the bed
 		}
 		p, ok := v.Bed(t.BedID)
 		if !ok {
@@ -82,7 +81,7 @@ func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 	return out
 }
 
-// testsWanted are tests that surprise, and what waited too long for one.
+// testsWanted returns reminders of surprising tests, and of rests that waited too long.
 func testsWanted(v bedstate.View, today quantity.Day) (out []reminder) {
 	for i := range v.Beds {
 		if p := &v.Beds[i]; p.Surprise != nil {
@@ -113,7 +112,7 @@ func workName(t garden.Task) string {
 	return text.Brief(t.What)
 }
 
-// named lists a few, and counts the rest.
+// named joins a few names and counts the rest.
 func named(names []string) string {
 	if len(names) <= mostNamed {
 		return text.List(names)

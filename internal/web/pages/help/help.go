@@ -18,8 +18,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// helpView is what there is to know: the words, why growers disagree, how soil is read, and
-// how to stay safe.
+// helpView is the content of Help: terms, questions that growers differ on, methods, and safety.
 type helpView struct {
 	view.Page
 	House, Field []text.Term
@@ -56,14 +55,14 @@ type helpSafety struct {
 
 type helpKey struct{ Keys, Does string }
 
-// helpKeys are the keys beside those that open pages.
+// helpKeys are shortcuts besides those that open pages.
 var helpKeys = []helpKey{{"[ ]", "A month back, a month on"}, {"{ }", "A year back, a year on"}, {"t", "Today"}, {"/", "Find a bed"},
 	{"n", "New reading"}, {"+ − 0", "On the plan: larger, smaller, all of it"}, {"?", "The list of keys"}}
 
-// helpMaterials are those whose cautions stand on the page.
+// helpMaterials are the materials with safety advice on the page.
 var helpMaterials = []material.Kind{material.HardwoodAsh, material.CalciticLime, "hydrated-lime", "elemental-sulfur-powder"}
 
-// Help shows how the work is done, and the words used.
+// Help shows the page.
 func (s *Handler) Help(c *gin.Context) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {

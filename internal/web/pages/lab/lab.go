@@ -35,32 +35,32 @@ type labView struct {
 	ID      int64
 	Name    string
 	Columns []labColumnView
-	// Read are how the whole file is read.
+	// Read are the settings of the whole file.
 	Read []view.Field
-	// Titles says what stands above the heads.
+	// Titles is the text above the heading.
 	Titles string
-	// Again says how many of the readings stand in the garden already.
+	// Again is how many of the readings are already in the garden.
 	Again    string
 	Layout   exchange.LabLayout
 	Rows     []labRowView
 	More     int
 	Problems []string
 	Good     int
-	// Known is set when this lab's columns were matched before.
+	// Known is set if this lab's columns were matched before.
 	Known bool
 	Job   *view.Progress
-	// Before says how it ended the last time.
+	// Before is the outcome of the last attempt.
 	Before string
 }
 
 type labColumnView struct {
 	Head string
-	// Is says what the column holds, Unit in what unit; nil for a column without.
+	// Is is the column's field, Unit its unit; nil for a column without.
 	Is   view.Field
 	Unit *view.Field
 }
 
-// problemsID is where what is wrong with a file stands.
+// problemsID is the id of the list of problems.
 const problemsID = "lab-problems"
 
 // columnField resolves a choice above a column.
@@ -92,7 +92,7 @@ func labColumn(i int, head string, l exchange.LabLayout, fields []view.Option) l
 	return v
 }
 
-// read resolves how the whole file is read.
+// read resolves the settings of the whole file.
 func (v *labView) read() {
 	var bases []view.Option
 	for _, b := range soil.Bases {
@@ -126,11 +126,10 @@ type labRowView struct {
 
 type labCellView struct{ Text, Wrong string }
 
-// shownRows is how many lines of a file are shown, besides those that are
-// wrong.
+// shownRows is the number of lines shown, besides faulty ones.
 const shownRows = 12
 
-// LabForm asks for a laboratory's file, and lists those taken.
+// LabForm shows the upload form and the imported files.
 func (s *Handler) LabForm(c *gin.Context) error {
 	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm()})
 }
@@ -158,7 +157,7 @@ func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
 	return nil
 }
 
-// TakeLabFile starts reading a laboratory's file, and goes to its preview.
+// TakeLabFile stores an uploaded file and redirects to its preview.
 func (s *Handler) TakeLabFile(c *gin.Context) error {
 	f := form.NoForm()
 	file, why := form.Uploaded(c, "file", "Choose the lab’s file first.")
@@ -196,13 +195,12 @@ func (s *Handler) TakeLabFile(c *gin.Context) error {
 	return nil
 }
 
-// headOf returns what a layout is remembered by.
+// headOf returns the key under which a layout is remembered.
 func headOf(cells [][]string) string {
 	return strings.ToLower(strings.Join(cells[exchange.HeadLine(cells)], "\x1f"))
 }
 
-// labFile reads a file that was put by, with its layout: as the form says, as it
-// was remembered, or as its heads say.
+// labFile reads an uploaded file with its layout: by the form, as remembered, or guessed.
 func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, name string, cells [][]string, l exchange.LabLayout,
 	known bool, err error) {
 	if id, err = site.ParamID(c); err != nil {
@@ -239,7 +237,7 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, na
 	return
 }
 
-// labLines reads a file's lines with what the garden knows.
+// labLines parses a file's lines with the garden's beds and samples.
 func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
 	err error) {
 	today := s.Clock.Today()
@@ -265,7 +263,7 @@ func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayou
 	return lines, bad, nil
 }
 
-// LabPreview shows what a laboratory's file says of which bed, before any of it is recorded.
+// LabPreview shows a file's readings before they are imported.
 func (s *Handler) LabPreview(c *gin.Context) error { return s.showPreview(c, http.StatusOK, c.Query) }
 
 func (s *Handler) showPreview(c *gin.Context, status int, get func(string) string) error {
@@ -339,10 +337,10 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 	}
 }
 
-// labJob names the job that takes a lab's file in.
+// labJob is the name of a file's import job.
 func labJob(id int64) string { return "lab " + strconv.FormatInt(id, 10) }
 
-// TakeLab takes the file in, in the background: all of it, or nothing.
+// TakeLab imports the file in the background, all or nothing.
 func (s *Handler) TakeLab(c *gin.Context) error {
 	id, name, cells, l, _, err := s.labFile(c, c.PostForm)
 	if err != nil {
@@ -361,7 +359,7 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 		}
 	}
 	act := s.Actor(c)
-	// The page may be left; the file is taken in all the same.
+	// The import continues when the page is left.
 	err = s.Jobs.Start(c.Request.Context(), labJob(id), len(lines), func(ctx context.Context, tell func(int)) (int64, error) {
 		r, err := s.Base().Readings.ImportLab(ctx, act, name, lines, tell)
 		if err == nil {
@@ -376,7 +374,7 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 	return nil
 }
 
-// LabProgress reports how far a file is, and leads on when it is in.
+// LabProgress shows the progress, and redirects when it is done.
 func (s *Handler) LabProgress(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -412,7 +410,7 @@ func (s *Handler) LabProgress(c *gin.Context) error {
 	return s.showLab(c, http.StatusOK, labView{Form: form.NoForm(), ID: id, Name: name, Job: v})
 }
 
-// ExportReadings sends the readings as a table, in the format that the address ends with.
+// ExportReadings sends the readings in the format of the address's extension.
 func (s *Handler) ExportReadings(c *gin.Context) error {
 	write, kind, ext := exchange.WriteReadings, "text/csv; charset=utf-8", "csv"
 	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
@@ -434,7 +432,7 @@ func (s *Handler) ExportReadings(c *gin.Context) error {
 	return nil
 }
 
-// SampleReport returns the demo's made-up lab report as a workbook.
+// SampleReport sends the demo's made-up lab report as a workbook.
 func (s *Handler) SampleReport(c *gin.Context) error {
 	f, err := static.FS.Open("lab-report.csv")
 	if err != nil {
@@ -453,7 +451,7 @@ func (s *Handler) SampleReport(c *gin.Context) error {
 	return nil
 }
 
-// reportCells returns what the columns of the made-up report hold.
+// reportCells returns the types of the made-up report's columns.
 func reportCells(rows [][]string) func(int) exchange.CellKind {
 	return func(column int) exchange.CellKind {
 		switch {

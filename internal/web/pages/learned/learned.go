@@ -20,27 +20,26 @@ import (
 type taughtView struct {
 	view.Page
 	Bed, Href string
-	// Lacks is set where the bed has no reading.
+	// Lacks is set without a reading.
 	Lacks, ReadingHref string
 	Says, Drifts       string
 	Pulls              []string
 	Course             *svg.Course
 	Checks             []checkRow
-	// Garden is what all beds say together.
+	// Others is what all beds have shown together.
 	Others []string
-	// GoesBy says what the dose follows, Shared what its neighbours and its batches say.
+	// GoesBy is what the dose uses, Shared what neighbours and batches have shown.
 	GoesBy, Shared string
-	// Aside says from when on its tests teach, where they do not all; CanReset is set where they can be put aside.
+	// Aside is the day from which tests teach, if not all; CanReset is set if they can be reset.
 	Aside    string
 	CanReset bool
 	Version  int64
 }
 
-// checkRow is a promise beside what was read.
+// checkRow is a promise compared with a reading.
 type checkRow struct{ Go, Read, Promised, Measured, Says string }
 
-// Taught returns what a bed's own readings have taught, with its pH and its doubt, past and to
-// come.
+// Taught shows what a bed's readings have taught, with its past and future pH.
 func (s *Handler) Taught(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -78,7 +77,7 @@ func (s *Handler) Taught(c *gin.Context) error {
 	return nil
 }
 
-// goesBy returns what the dose follows, and whether that can be put aside.
+// goesBy sets what the dose uses, and whether it can be reset.
 func (v *taughtView) goesBy(t outlook.Forecast) {
 	v.Version = t.Record.Bed.Version
 	l := t.Record.Lesson.Beside()
@@ -104,7 +103,7 @@ func (v *taughtView) goesBy(t outlook.Forecast) {
 	v.Shared = text.Others(t.Record.Lesson.Model().Others, t.Method())
 }
 
-// SetTaught puts aside what a bed has taught, or takes it back.
+// SetTaught resets what a bed has taught, or undoes that.
 func (s *Handler) SetTaught(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

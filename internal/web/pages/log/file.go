@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// ExportLog sends the log, narrowed as it is shown, as a table.
+// ExportLog sends the filtered log as a table.
 func (s *Handler) ExportLog(c *gin.Context) error {
 	bed, _ := strconv.ParseInt(c.Query("bed"), 10, 64)
 	today := s.Clock.Today()
@@ -33,7 +33,7 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 	return nil
 }
 
-// TakeLog takes a table of what was applied in.
+// TakeLog imports a table of applications.
 func (s *Handler) TakeLog(c *gin.Context) error {
 	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "log.csv", f.Value("csv"))

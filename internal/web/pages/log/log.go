@@ -23,7 +23,7 @@ import (
 
 type logView struct {
 	view.Page
-	// Filter narrows what is shown; Form is what is typed of an entry, in Fields.
+	// Filter are the filters; Form is the entry's form, Fields its fields.
 	Filter, Fields []view.Field
 	File           view.Field
 	Form           form.Form
@@ -31,9 +31,9 @@ type logView struct {
 	Sums           []logSum
 	More           string
 	Export         string
-	// ID and Version are those of the entry that is put right; 0: a new one.
+	// ID and Version are those of the corrected entry; 0: a new one.
 	ID, Version int64
-	// Fixed says what it is of, where that stays.
+	// Fixed is its material, if it cannot be changed.
 	Fixed, Bed string
 }
 
@@ -44,10 +44,10 @@ type logSum struct {
 	Brought           []string
 }
 
-// mostRows is how many entries a page shows.
+// mostRows is the largest number of entries on a page.
 const mostRows = 200
 
-// Log shows what was applied, with sums by bed and season.
+// Log shows the applications, with sums by bed and season.
 func (s *Handler) Log(c *gin.Context) error { return s.showLog(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
@@ -104,7 +104,7 @@ func bedOptions(beds []garden.Bed) (out []view.Option) {
 	return out
 }
 
-// filterTable returns the fields that narrow the log.
+// filterTable returns the filters' fields.
 func filterTable(l applications.Log) form.Table {
 	beds, kinds, seasons := []view.Option{{Text: "all beds"}}, []view.Option{{Text: "all of it"}}, []view.Option{{Text: "all seasons"}}
 	for _, k := range l.Kinds {
@@ -117,8 +117,7 @@ func filterTable(l applications.Log) form.Table {
 		{Name: "what", ID: "of-what", Label: "What", Options: kinds}, {Name: "season", ID: "of-season", Label: "Season", Options: seasons}}
 }
 
-// entryTable returns the fields of a new entry, with the beds that are in use on a day and what the
-// shelf holds.
+// entryTable returns the fields of a new entry.
 func entryTable(l applications.Log, day, today quantity.Day) form.Table {
 	choose := []view.Option{{Text: "Choose"}}
 	inUse := slices.DeleteFunc(slices.Clone(l.Beds), func(b garden.Bed) bool { return b.Retired != 0 && b.Retired <= day })
@@ -130,14 +129,14 @@ func entryTable(l applications.Log, day, today quantity.Day) form.Table {
 		{Name: "what", Label: "What", Options: append(what, present.MaterialOptions()...)}}, putTable(l.Garden.Units(), today)...)
 }
 
-// putTable returns the fields of when and how much, which new entries and those put right share.
+// putTable returns the fields of day and amount, for new and corrected entries.
 func putTable(u text.Units, today quantity.Day) form.Table {
 	return form.Table{{Name: "put_date", Label: "On", Mode: form.Date, Max: today.String()},
 		{Name: "put_amount", Label: "How much", Mode: form.Decimal}, {Name: "measure", Label: "in", Options: measureOptions(u)},
 		{Name: "put_note", Label: "Note", Box: form.Wide, MaxLength: 200}}
 }
 
-// measureOptions returns the ways to say an amount: by weight first.
+// measureOptions returns the measures of an amount: weight first.
 func measureOptions(u text.Units) []view.Option {
 	kg := u.Weights()
 	out := []view.Option{{Value: kg.Name, Text: kg.Name}}
@@ -165,8 +164,7 @@ func logRowOf(e *applications.Entry, u text.Units) logRow {
 	return x
 }
 
-// entryOf reads an entry from its form; faults stand in it. batch is what it is of, nil
-// where nothing of the shelf went on.
+// entryOf reads an entry from its form; faults are in it. batch is its batch, or nil.
 func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch *garden.Batch, bed garden.Bed) garden.Application {
 	x := garden.Application{BedID: bed.ID, What: what, Date: f.Day("put_date"), Note: f.Value("put_note")}
 	if batch != nil {
@@ -199,7 +197,7 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 	return x
 }
 
-// bedOf returns the bed that was chosen; the zero bed with a fault where none was.
+// bedOf returns the chosen bed; the zero bed with a fault if none.
 func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
@@ -209,7 +207,7 @@ func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 	return s.App(c).BedState.Named(c.Request.Context(), id)
 }
 
-// batchNamed returns the batch of the shelf that a choice names; nil for a material.
+// batchNamed returns the chosen batch; nil for a material.
 func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, error) {
 	id, err := strconv.ParseInt(strings.TrimPrefix(choice, "b"), 10, 64)
 	if err != nil || !strings.HasPrefix(choice, "b") {
@@ -219,7 +217,7 @@ func (s *Handler) batchNamed(c *gin.Context, choice string) (*garden.Batch, erro
 	return &b, err
 }
 
-// AddToLog records what was applied without a plan.
+// AddToLog records an unplanned application, or plans a coming feed.
 func (s *Handler) AddToLog(c *gin.Context) error {
 	f := form.Posted(c)
 	bed, err := s.bedOf(c, f)
@@ -233,7 +231,7 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 	x := s.entryOf(c, f, material.Kind(f.Value("what")), batch, bed)
 	if len(f.Faults) == 0 {
 		keep, to := s.App(c).Applications.Note, "/log"
-		if x.Date > s.Clock.Today() { // it is to be applied, not on yet
+		if x.Date > s.Clock.Today() { // planned, not applied yet
 			keep, to = s.App(c).Schedule.PlanFeed, "/sheet"
 		}
 		r, err := keep(c.Request.Context(), s.Actor(c), x)
@@ -244,14 +242,14 @@ func (s *Handler) AddToLog(c *gin.Context) error {
 		if !f.Add(err) {
 			return err
 		}
-		if why := f.Faults["amount"]; why != "" { // the shelf's own refusal
+		if why := f.Faults["amount"]; why != "" { // the shelf's fault
 			f.Faults["put_amount"] = why
 		}
 	}
 	return s.showLog(c, http.StatusUnprocessableEntity, f)
 }
 
-// LogEntry shows the form of an entry, to put it right.
+// LogEntry shows the form of an entry for correction.
 func (s *Handler) LogEntry(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -260,7 +258,7 @@ func (s *Handler) LogEntry(c *gin.Context) error {
 	return s.showEntry(c, http.StatusOK, id, nil)
 }
 
-// showEntry returns one entry to be put right; typed is nil where nothing was typed yet.
+// showEntry shows an entry for correction; typed is nil if nothing was typed yet.
 func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Form) error {
 	e, g, err := s.App(c).Applications.Entry(c.Request.Context(), id)
 	if err != nil {
@@ -292,7 +290,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 	return nil
 }
 
-// CorrectLog records what was put right of an entry, or shows the conflict.
+// CorrectLog saves a corrected entry, or shows the conflict.
 func (s *Handler) CorrectLog(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -317,7 +315,7 @@ func (s *Handler) CorrectLog(c *gin.Context) error {
 	})
 }
 
-// RemoveFromLog takes an entry out of the log; undo brings it back.
+// RemoveFromLog deletes an entry; it can be undone.
 func (s *Handler) RemoveFromLog(c *gin.Context) error {
 	return s.Press(c, "/log", s.App(c).Applications.Remove)
 }

@@ -21,12 +21,12 @@ import (
 type manyView struct {
 	view.Page
 	Form form.Form
-	// Of is of what they get, Ways what they may.
+	// Of selects the material, Ways are the choices.
 	Of     view.Field
 	Ways   []view.Option
 	Rows   []manyRow
 	Totals []manyTotal
-	// Chosen are the beds that are to get something.
+	// Chosen are the selected beds.
 	Chosen   []int64
 	Cost     string
 	Short    bool
@@ -41,9 +41,9 @@ type manyRow struct {
 	Bed, Href, Reads, State    string
 	Gets, Exact, When, Settles string
 	Cost, Why, Cautions        string
-	// Must are the cautions, to be read before it goes on.
+	// Must are the cautions to read first.
 	Must []text.Guarded
-	// Tick chooses the bed, Can is set where it can be.
+	// Tick selects the bed, Can is set if it can be selected.
 	Tick         view.Choice
 	Can, Planned bool
 }
@@ -84,7 +84,7 @@ func (s *Handler) showMany(c *gin.Context, status int, beds []int64, f form.Form
 	return nil
 }
 
-// PutMany plans the ticked doses in one change.
+// PutMany plans the selected doses in one change.
 func (s *Handler) PutMany(c *gin.Context) error {
 	beds, err := bedspage.BedsOf(c.PostFormArray("bed"))
 	if err != nil {
@@ -105,7 +105,7 @@ func (s *Handler) PutMany(c *gin.Context) error {
 	return nil
 }
 
-// wayName returns what a material is called in a list.
+// wayName returns a material's name for a list.
 func wayName(w dosing.Way) string {
 	if w.On != nil {
 		return w.On.Name
@@ -113,7 +113,7 @@ func wayName(w dosing.Way) string {
 	return text.Capital(text.Material(w.Part.Kind)) + ", to buy"
 }
 
-// wayMeasure returns what it is counted in; nil where none was weighed.
+// wayMeasure returns its measure; nil without one.
 func wayMeasure(w dosing.Way) *text.Scoop {
 	if w.On == nil {
 		return nil
@@ -121,7 +121,7 @@ func wayMeasure(w dosing.Way) *text.Scoop {
 	return w.On.Measure()
 }
 
-// manyTitle returns how much of what is applied how many beds.
+// manyTitle returns the totals in words.
 func manyTitle(m dosing.Many) string {
 	beds := 0
 	for i := range m.Rows {
@@ -173,7 +173,7 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 	}
 }
 
-// option returns what a bed would get.
+// option sets what a bed would get.
 func (x *manyRow) option(row *dosing.ManyRow, u text.Units, today quantity.Day, currency string) {
 	o := row.Option
 	var days []string

@@ -28,7 +28,7 @@ type markView struct {
 	Editing int64
 }
 
-// markTable returns the fields that are typed.
+// markTable returns the text fields.
 func markTable(u text.Units, kinds []view.Option) form.Table {
 	in := u.Lengths().Name
 	return form.Table{{Name: "kind", Label: "What it is", Options: kinds},
@@ -44,15 +44,15 @@ type markRow struct {
 	Key              string
 }
 
-// markNames say what a mark is.
+// markNames are the names of the kinds of mark.
 var markNames = map[string]string{garden.MarkPath: "Path", garden.MarkWall: "Wall, fence or hedge"}
 
-// Marks lists what stands on the plan besides beds, and the form of one more.
+// Marks shows the marks and the form of a new one.
 func (s *Handler) Marks(c *gin.Context) error {
 	return s.showMarks(c, http.StatusOK, form.Asked(c), 0)
 }
 
-// EditMark shows the form of a mark as it stands.
+// EditMark shows the form of an existing mark.
 func (s *Handler) EditMark(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -67,7 +67,7 @@ func (s *Handler) EditMark(c *gin.Context) error {
 	return s.showMarks(c, http.StatusOK, f, id)
 }
 
-// markAsItIs returns the form of a mark as it stands.
+// markAsItIs returns the form of an existing mark.
 func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) {
 	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
@@ -110,7 +110,7 @@ func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int
 	if width != 0 && !garden.LimitWidth.Holds(width) {
 		quiet.Faults["width"], width = garden.LimitWidth.Says(), 0
 	}
-	// What cannot be meant is not drawn; it is reported even before it is sent.
+	// Impossible values are not drawn, and reported before they are sent.
 	for field, why := range quiet.Faults {
 		if status == http.StatusOK || f.Fault(field) == "" {
 			f.Faults[field] = text.Sentence(why)
@@ -141,10 +141,10 @@ func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int
 	return nil
 }
 
-// AddMark records a new mark.
+// AddMark adds a mark.
 func (s *Handler) AddMark(c *gin.Context) error { return s.setMark(c, 0) }
 
-// SaveMark records what was changed of a mark.
+// SaveMark saves a mark.
 func (s *Handler) SaveMark(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -172,7 +172,7 @@ func (s *Handler) setMark(c *gin.Context, id int64) error {
 	})
 }
 
-// DropMark takes a mark off the plan.
+// DropMark deletes a mark.
 func (s *Handler) DropMark(c *gin.Context) error {
 	return s.Press(c, "/marks", s.App(c).Layout.DropMark)
 }

@@ -22,21 +22,20 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// mixPart is one material of a mix by hand: the fields of its form, and of which family
-// it is.
+// mixPart is one material of a mix: its form fields and family.
 type mixPart struct {
 	Which, Amount, Label string
 	Families             []material.Family
 }
 
-// MixParts are the ash and the lime of a mix, and what is taken instead where ground is to be made sourer.
+// MixParts are ash and lime, and sulfur where pH is to be lowered.
 var MixParts = []mixPart{
 	{"ash_of", "ash_on", "Ash", []material.Family{material.Ash}},
 	{"lime_of", "lime_on", "Lime", []material.Family{material.Lime}},
 	{"acid_of", "acid_on", "Sulfur", []material.Family{material.Sulfur, material.Iron, material.Aluminium}},
 }
 
-// holds reports whether a material is of this part.
+// holds reports whether a material belongs to this part.
 func (p *mixPart) holds(f material.Family) bool { return slices.Contains(p.Families, f) }
 
 type mixView struct {
@@ -46,7 +45,7 @@ type mixView struct {
 	Form     form.Form
 	Slides   []slideView
 	DoseHref string
-	// Settles and After say where pH and potassium come to; Rule and K draw it.
+	// Settles and After are the final pH and potassium; Rule and K draw them.
 	Settles, After string
 	Rule           *svg.Rule
 	K              *svg.KRule
@@ -59,13 +58,13 @@ type mixView struct {
 	Ask            string
 }
 
-// Carried returns the fields of the dose that a mix takes along.
+// Carried returns the dose's fields that are passed on.
 func (mixView) Carried() []string { return dosepage.DoseCarried }
 
 // slideView is one material with its slider.
 type slideView struct {
 	mixPart
-	// Pick chooses of which bin or bag.
+	// Pick selects the batch.
 	Pick           view.Field
 	Value          string
 	Most, MostSays string
@@ -73,7 +72,7 @@ type slideView struct {
 	Fault          string
 }
 
-// taken reads what was chosen; faults stand in the form.
+// taken reads the chosen amounts; faults are in the form.
 func taken(f form.Form, u text.Units) (out []dosing.Taken) {
 	for _, p := range MixParts {
 		x, ok := f.Number(p.Amount)
@@ -87,7 +86,7 @@ func taken(f form.Form, u text.Units) (out []dosing.Taken) {
 	return out
 }
 
-// Mix shows what a chosen split between ash and lime does to a bed.
+// Mix shows the effect of chosen amounts of ash and lime.
 func (s *Handler) Mix(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -128,7 +127,7 @@ func (s *Handler) showMix(c *gin.Context, status int, id int64, f form.Form) err
 	return nil
 }
 
-// PutMix plans the applications of the mix that was shown.
+// PutMix plans the shown mix.
 func (s *Handler) PutMix(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -147,7 +146,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 	return s.Finish(c, site.BedHref(id), r, err)
 }
 
-// mixTitle returns what is applied.
+// mixTitle returns the amounts in words.
 func mixTitle(m dosing.Mixed) string {
 	if !m.OK {
 		if len(m.Against) > 0 {
@@ -165,8 +164,8 @@ func mixTitle(m dosing.Mixed) string {
 	return text.List(says) + " on " + m.Dose.Record.Bed.Name
 }
 
-// startMix fills an empty form: the best mix that is offered, else half of the best ash or
-// lime. It reports whether it put an amount in.
+// startMix fills an empty form: the best offered mix, else half of the best ash or lime. It reports
+// whether it set an amount.
 func startMix(m dosing.Mixed, f form.Form) bool {
 	typed := false
 	for _, p := range MixParts {
@@ -230,7 +229,7 @@ func (v *mixView) slides(m dosing.Mixed, u text.Units) {
 	}
 }
 
-// answer returns what the mix does, or what stands against it.
+// answer sets the effect of the mix, or what stands against it.
 func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	u := m.Garden.Units()
 	for _, r := range m.Against {

@@ -36,18 +36,18 @@ type moveView struct {
 	Button, TaskName string
 }
 
-// nearDay is a day near the one that was asked for, which serves.
+// nearDay is an allowed day near the chosen one.
 type nearDay struct{ Day, Text string }
 
 type stretchView struct{ When, Until string }
 
-// AskMove shows what moving a task changes, and why a day may not do.
+// AskMove shows what moving a task changes, and why a day may be refused.
 func (s *Handler) AskMove(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
 	}
-	// A stake was dragged: so many days from the first of the ribbon.
+	// A stake was dragged: days from the ribbon's first.
 	if from, err := quantity.ParseDay(c.Query("from")); err == nil {
 		if days, err := strconv.Atoi(c.Query("days")); err == nil && days >= 0 && days <= site.MostSteps {
 			c.Redirect(http.StatusSeeOther, site.MoveHref(id)+"?to="+(from+quantity.Day(days)).String())
@@ -57,7 +57,7 @@ func (s *Handler) AskMove(c *gin.Context) error {
 	return s.showMove(c, http.StatusOK, id, form.Asked(c))
 }
 
-// showMove returns what comes of moving a task to the day in the form.
+// showMove shows the outcome of moving a task to the form's day.
 func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	to := f.Day("to")
@@ -85,7 +85,7 @@ func (s *Handler) showMove(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
-// taskName returns what a task is called, with its amount.
+// taskName returns a task's name with its amount.
 func taskName(m schedule.Moving, u text.Units) string {
 	switch m.Task.Kind {
 	case garden.TaskRetest:
@@ -155,7 +155,7 @@ func nearOf(d quantity.Day) *nearDay {
 	return &nearDay{d.String(), text.DayYear(d)}
 }
 
-// MoveTask moves a task, with those that wait for it.
+// MoveTask moves a task and those that follow it.
 func (s *Handler) MoveTask(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {

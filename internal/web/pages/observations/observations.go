@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// seenView is what the eye sees on a bed, to be tapped.
+// seenView is the form of symptoms to tap.
 type seenView struct {
 	view.Page
 	ID     int64
@@ -30,7 +30,7 @@ type seenView struct {
 var seenTable = form.Table{{Name: "photo", Label: "Photograph", Mode: form.File, Accept: form.Pictures, Camera: true},
 	{Name: "note", Label: "A word", MaxLength: 300}, {Name: "day", Label: "Seen on", Mode: form.Date}}
 
-// Observations shows what was seen in a bed, and the form of one more.
+// Observations shows a bed's observations, and the form of a new one.
 func (s *Handler) Observations(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -69,7 +69,7 @@ func (s *Handler) showObservations(c *gin.Context, status int, id int64, f form.
 	return nil
 }
 
-// NoteObservation records what was seen, with its picture.
+// NoteObservation saves an observation, with its picture.
 func (s *Handler) NoteObservation(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -94,11 +94,11 @@ func (s *Handler) NoteObservation(c *gin.Context) error {
 	return s.Finish(c, site.ObservationHref(id), r, err)
 }
 
-// photoOf returns the picture that was sent; nil for none.
+// photoOf returns the uploaded picture; nil for none.
 func photoOf(c *gin.Context) (raw []byte, why string) {
 	file, err := c.FormFile("photo")
 	if err != nil || file.Size == 0 {
-		return nil, "" // none was taken
+		return nil, "" // no picture
 	}
 	in, err := file.Open()
 	if err != nil {
@@ -111,12 +111,12 @@ func photoOf(c *gin.Context) (raw []byte, why string) {
 	return raw, ""
 }
 
-// ForgetObservation takes back what was seen.
+// ForgetObservation deletes an observation.
 func (s *Handler) ForgetObservation(c *gin.Context) error {
 	return s.Press(c, c.PostForm("back"), s.App(c).Observation.Forget)
 }
 
-// Photo sends the picture of what was seen.
+// Photo sends an observation's picture.
 func (s *Handler) Photo(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -23,7 +23,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Systems of units to begin with; each can be changed one by one later.
+// The systems of units; each unit can be changed later.
 const (
 	unitsMetric = "metric"
 	unitsUS     = "us"
@@ -34,11 +34,11 @@ var unitSystems = map[string]text.Units{
 	unitsUS:     {AreaIn: "ft2", DepthIn: "in", WeightIn: "lb", RateIn: "lb-100ft2"},
 }
 
-// usUnits are the regions that weigh in pounds and measure in feet.
+// usUnits are the regions that use pounds and feet.
 var usUnits = []string{"US", "LR", "MM"}
 
-// guessUnits reads the units off the languages that a browser asks for; a language without
-// its region tells nothing.
+// guessUnits returns the system of units by the browser's languages; one without a region is
+// ignored.
 func guessUnits(accept string) string {
 	tags, _, err := language.ParseAcceptLanguage(accept)
 	if err != nil {
@@ -62,23 +62,23 @@ type beginView struct {
 	// Called is the garden's name, Long and Wide the bed's sides.
 	Called, Long, Wide view.Field
 	N                  int
-	// Back is the step before; "" at the first.
+	// Back is the previous step; "" at the first.
 	Back string
-	// Halves, Climates and Systems are of the place.
+	// Halves, Climates and Systems are choices of the place.
 	Halves, Climates, Systems []view.Choice
 	UnitsSay                  string
-	// Feels, Crops, Whens and Ways are of the bed.
+	// Feels, Whens and Worked are choices of the bed.
 	Feels, Whens, Worked []view.Choice
 	Crops                []view.Option
 	RestSays             string
-	// What is of the reading.
+	// The reading's step.
 	ID                  int64
 	Methods, Have, Sure []view.Choice
 	Chips               []view.Choice
 	Jars                []present.FizzJar
 }
 
-// beginTable returns the fields that are typed, of all three steps.
+// beginTable returns the text fields of all three steps.
 func beginTable(u text.Units, crops []view.Option) form.Table {
 	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
 		{Name: "crop", Label: "What grows there next", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
@@ -89,7 +89,7 @@ func beginTable(u text.Units, crops []view.Option) form.Table {
 		{Name: "date", Label: "Sampled on", Mode: form.Date}, {Name: "cores", Label: "Spots mixed into it", Mode: form.Numeric}}
 }
 
-// showBegin shows a step: without the rest of the pages around it.
+// showBegin shows a step without navigation.
 func (s *Handler) showBegin(c *gin.Context, g garden.Garden, v beginView, title string) error {
 	v.Page = s.Page(c, g, "Ground", title)
 	v.Tabs, v.Message, v.Plain = nil, nil, true
@@ -115,7 +115,7 @@ func (s *Handler) BeginPlace(c *gin.Context) error {
 	f := form.NoForm()
 	f.Values["name"], f.Values["version"] = g.Name, strconv.FormatInt(g.Version, 10)
 	f.Values["units"] = guessUnits(c.GetHeader("Accept-Language"))
-	// A place that was changed before is shown as it is; a new one is asked.
+	// A stored place is shown; a new one is asked for.
 	if g.Version > 1 {
 		f.Values["hemisphere"], f.Values["climate"] = g.Hemisphere, g.Climate
 		for id, u := range unitSystems {
@@ -148,7 +148,7 @@ func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) e
 	return s.showBegin(c, g, v, "Where does your garden lie?")
 }
 
-// SetBeginPlace records the place and goes on to the first bed.
+// SetBeginPlace saves the place and goes on to the first bed.
 func (s *Handler) SetBeginPlace(c *gin.Context) error {
 	f := form.Posted(c)
 	g, err := s.App(c).Place(c.Request.Context())
@@ -225,7 +225,7 @@ func (s *Handler) showBeginBed(c *gin.Context, p *bedstate.View, f form.Form) er
 	return s.showBegin(c, p.Garden, v, title)
 }
 
-// AddBeginBed records the first bed and goes on to its reading.
+// AddBeginBed saves the first bed and goes on to its reading.
 func (s *Handler) AddBeginBed(c *gin.Context) error {
 	f := form.Posted(c)
 	today := s.Clock.Today()
@@ -240,7 +240,7 @@ func (s *Handler) AddBeginBed(c *gin.Context) error {
 	}
 	bedformpage.UsualBed(full, v.Beds, u, today)
 	for _, name := range []string{"name", "w", "h", "depth"} {
-		full.Values[name] = f.Values[name] // what was emptied is asked for again
+		full.Values[name] = f.Values[name] // cleared fields are asked for again
 	}
 	b, _ := bedformpage.BedFrom(full, u)
 	if at := slices.IndexFunc(present.Feels, func(x present.Feel) bool { return x.ID == f.Value("feel") }); at < 0 {
@@ -265,7 +265,7 @@ func (s *Handler) AddBeginBed(c *gin.Context) error {
 	return s.Finish(c, "/begin/reading?bed="+strconv.FormatInt(id, 10), r, err)
 }
 
-// beginWays are the ways to read soil that a beginner may have, the usual one first.
+// beginWays are the ways of reading for a beginner, the usual one first.
 var beginWays = []struct {
 	method soil.Method
 	says   string
@@ -292,7 +292,7 @@ func (s *Handler) BeginReading(c *gin.Context) error {
 	return s.showBeginReading(c, g, b.ID, f, nil, nil)
 }
 
-// bedAsked returns the bed that a step is about, with its garden.
+// bedAsked returns the bed of a step, with its garden.
 func (s *Handler) bedAsked(c *gin.Context) (b garden.Bed, g garden.Garden, err error) {
 	asked := c.Query("bed")
 	if c.Request.Method == http.MethodPost {
@@ -313,7 +313,7 @@ func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f
 	v := beginView{Form: f, N: 3, ID: bed, Jars: present.FizzJars(f.Tiles)}
 	for _, j := range v.Jars {
 		for i := range j.Strengths {
-			// The pictures say enough: what is read before the first dose is kept short.
+			// The pictures are enough: the text before a first dose is kept short.
 			j.Strengths[i].Why = ""
 		}
 	}
@@ -344,7 +344,7 @@ func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f
 	return s.showBegin(c, g, v, "How did you test the soil?")
 }
 
-// chipOf makes one chip, or the gap between two that lie beside each other, of what was tapped.
+// chipOf combines the tapped chips: one, or the gap between two neighbours.
 func chipOf(f form.Form, picked []string, chips garden.Figures) {
 	var at []int
 	for i, x := range chips {
@@ -363,7 +363,7 @@ func chipOf(f form.Form, picked []string, chips garden.Figures) {
 	}
 }
 
-// AddBeginReading records the first reading and goes on to the dose.
+// AddBeginReading saves the first reading and goes on to the dose.
 func (s *Handler) AddBeginReading(c *gin.Context) error {
 	b, g, err := s.bedAsked(c)
 	if err != nil {

@@ -31,7 +31,7 @@ type placeView struct {
 	RainFault   string
 	// Units are the choices of units.
 	Units []view.Field
-	// Water is what is assumed.
+	// Water is the assumed alkalinity.
 	Water string
 }
 
@@ -44,7 +44,7 @@ func unitOptions(us []text.UnitChoice) []view.Option {
 	return out
 }
 
-// choiceView is a choice between rules, each with its sentence.
+// choiceView is a choice of methods, each with its sentence.
 type choiceView struct {
 	Name, Label, Fault string
 	Options            []view.Choice
@@ -54,7 +54,7 @@ func monthField(m int) string { return "t" + strconv.Itoa(m+1) }
 
 func rainField(m int) string { return "rain" + strconv.Itoa(m+1) }
 
-// placeTable returns the fields that are typed, with the frosts of the climate in grey.
+// placeTable returns the text fields, with the climate's frosts as placeholders.
 func placeTable(w soil.Weather) form.Table {
 	return form.Table{{Name: "name", Label: "Name of the garden", Box: form.Wide, MaxLength: 60},
 		{Name: "last_frost", Label: "Last frost of spring, month-day", Placeholder: w.LastFrost.String()},
@@ -67,7 +67,7 @@ func placeTable(w soil.Weather) form.Table {
 			Placeholder: "4 4.5 5 5.5 6 6.5 7 7.5 8"}}
 }
 
-// months fills in twelve fields, with what is usual there.
+// months resolves twelve fields, with the climate's values as placeholders.
 func months(f form.Form, field func(int) string, usual func(int) float64, whole string) (out []view.Field, fault string) {
 	fault = f.Fault(whole)
 	for m := range 12 {
@@ -89,7 +89,7 @@ func (s *Handler) Place(c *gin.Context) error {
 	return s.showPlace(c, http.StatusOK, placeForm(g))
 }
 
-// placeForm fills the form with a place.
+// placeForm returns the form of a place.
 func placeForm(g garden.Garden) form.Form {
 	f := form.Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
@@ -161,7 +161,7 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// byClimate lets the climate choose the column of the lime table.
+// byClimate selects the lime table's column by climate.
 const byClimate soil.TableClimate = "climate"
 
 func tableChoice(g garden.Garden) string {
@@ -187,7 +187,7 @@ func choicesOf[T ~string](f form.Form, name, label string, ids ...T) choiceView 
 	return v
 }
 
-// SetPlace records the place.
+// SetPlace saves the place.
 func (s *Handler) SetPlace(c *gin.Context) error {
 	f := form.Posted(c)
 	g := garden.Garden{Name: f.Value("name"), Climate: f.Value("climate"), Hemisphere: f.Value("hemisphere"),

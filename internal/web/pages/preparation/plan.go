@@ -27,11 +27,11 @@ type planView struct {
 	Bed, Href string
 	Form      form.Form
 	Fields    map[string]view.Field
-	// Choices are the ways, Comes the plantings to come; none is NoCrop.
+	// Choices are the templates, Comes the coming plantings; none is NoCrop.
 	Choices []view.Choice
 	Comes   []view.Option
 	NoCrop  bool
-	// Organic and Meal are set where the way has such a step.
+	// Organic and Meal are set if the template has such a step.
 	Organic, Meal *bringsView
 	Steps         []stepView
 	Stair         *svg.Stair
@@ -40,20 +40,20 @@ type planView struct {
 	Button        string
 }
 
-// bringsView asks what a step brings, and how much of it; In is the unit.
+// bringsView is the choice of a step's material and rate; In is the unit.
 type bringsView struct {
 	Kind, Rate view.Field
 	In         string
 }
 
-// stepView is a step of a turning, thought of or in the year.
+// stepView is a planned or proposed step.
 type stepView struct {
 	Value, Name, When, How, Brings string
 	Keeps, Moved                   string
 	Out, Fixed                     bool
 }
 
-// PrepareBed shows the turning over of a bed that is open, else lets one be planned.
+// PrepareBed shows a bed's open preparation, or plans one.
 func (s *Handler) PrepareBed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -69,11 +69,11 @@ func (s *Handler) PrepareBed(c *gin.Context) error {
 	return s.showPlan(c, http.StatusOK, id, form.Asked(c))
 }
 
-// fixed are the steps that have no tick: what goes in is chosen, the rest stands.
+// fixed are the steps that cannot be left out.
 var fixed = []bedprep.StepID{bedprep.Organic, bedprep.Meals, bedprep.Plant, bedprep.Own}
 
-// choiceOf reads how a bed is to be turned over; where the template is another than that of
-// the fields, these are as it has them.
+// choiceOf reads the choices for a preparation; after a change of template its own materials are
+// used.
 func choiceOf(f *form.Form, u text.Units, with []string) (c preparation.Choice) {
 	c.Template = f.Value("template")
 	if n, err := strconv.ParseInt(f.Value("planting"), 10, 64); err == nil {
@@ -99,7 +99,7 @@ func choiceOf(f *form.Form, u text.Units, with []string) (c preparation.Choice) 
 	return c
 }
 
-// showPlan shows what turning a bed over comes to, as it is chosen in the form.
+// showPlan shows the preparation that the form describes.
 func (s *Handler) showPlan(c *gin.Context, status int, id int64, f form.Form) error {
 	today := s.Clock.Today()
 	u := s.Units(c)
@@ -135,7 +135,7 @@ func (s *Handler) showPlan(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
-// draft lays out a turning that is thought of.
+// draft fills in a proposed preparation.
 func (v *planView) draft(d preparation.Draft, u text.Units, today quantity.Day) {
 	for _, t := range bedprep.Templates {
 		v.Choices = append(v.Choices, view.Choice{Value: string(t.ID), Text: text.Template(t.ID), Why: u.TemplateSays(t.ID)})
@@ -172,7 +172,7 @@ func (v *planView) draft(d preparation.Draft, u text.Units, today quantity.Day) 
 	v.answer(d, today)
 }
 
-// answer returns whether the planting can be on its day.
+// answer returns whether the planting can keep its day.
 func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	if len(d.Placed) == 0 {
 		return
@@ -189,7 +189,7 @@ func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	}
 }
 
-// holdsUp names the first step that a rule moved, besides those before it.
+// holdsUp returns the first step that a rule moved, other than by steps before it.
 func holdsUp(d preparation.Draft) string {
 	for _, p := range d.Placed {
 		if p.Why != calendar.Free && p.Why != calendar.StepOrder {
@@ -206,7 +206,7 @@ func stairs(placed []preparation.Placed) (out []svg.Tread) {
 	return out
 }
 
-// feedsWith returns what nitrogen, phosphate and potash so much of a material brings.
+// feedsWith returns the nutrients of an amount of a material.
 func feedsWith(k material.Kind, rate quantity.Rate, u text.Units) string {
 	m, ok := material.Find(k)
 	if !ok {
@@ -219,7 +219,7 @@ func feedsWith(k material.Kind, rate quantity.Rate, u text.Units) string {
 	return ""
 }
 
-// keeps returns which distances a step keeps.
+// keeps returns a step's intervals in words.
 func keeps(s bedprep.Step) string {
 	var all []string
 	if s.Before > 0 {
@@ -234,7 +234,7 @@ func keeps(s bedprep.Step) string {
 	return text.List(all)
 }
 
-// gives lays out what the organic matter and the meal are, with what is kept of the form.
+// gives fills in the choices of organic matter and meal.
 func (v *planView) gives(d preparation.Draft, u text.Units) {
 	for _, s := range d.Steps {
 		switch s.ID {
@@ -246,7 +246,7 @@ func (v *planView) gives(d preparation.Draft, u text.Units) {
 	}
 }
 
-// brings asks what a step brings of a list of materials.
+// brings returns the choice of a step's material from a list.
 func (v *planView) brings(s bedprep.Step, d preparation.Draft, u text.Units, label string, kinds []material.Kind) *bringsView {
 	field, rate := string(s.ID), string(s.ID)+"_rate"
 	if slices.Contains(d.Out, s.ID) || s.Material == "" {
@@ -266,7 +266,7 @@ func (v *planView) brings(s bedprep.Step, d preparation.Draft, u text.Units, lab
 		Rate: v.Form.Resolve(form.Row{Name: rate, Called: label + ", " + in, Mode: form.Decimal})}
 }
 
-// PlanPreparation plans the steps of turning a bed by the chosen way.
+// PlanPreparation saves a preparation by the chosen template.
 func (s *Handler) PlanPreparation(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -28,44 +28,44 @@ type preparationView struct {
 	Says        string
 	Stair       *svg.Stair
 	Steps       []doneView
-	// Form returns what was typed, at the step or form that it was typed in.
+	// Form is what was typed at a step or form.
 	Form form.Form
-	// OwnStep and OwnWay are what a step, or a way, of the gardener's own is asked by.
+	// OwnStep and OwnWay are the fields of an own step and template.
 	OwnStep []view.Field
 	OwnWay  view.Field
 	Afters  []view.Option
 }
 
-// doneView is a step of a turning in the year.
+// doneView is a step of a saved preparation.
 type doneView struct {
 	ID, Version                  int64
 	Name, When, How, Says, Moved string
 	Note                         string
 	State                        string
-	// First is set on the step that is next, Go where it puts something on, Test where it
-	// is the sample, Asks where it is the look.
+	// First is set on the next step, Go on one that applies something, Test on the sample, Asks on
+	// the soil check.
 	First, Go, Test, Asks bool
 	Button, Href, Link    string
 	Key                   string
 	Looks                 []lookView
-	// On is the field of the day on which it was done, Why that of leaving it.
+	// On is the field of the day done, Why that of skipping it.
 	On, Why view.Field
 	Form    form.Form
 }
 
-// lookView is a question of the look.
+// lookView is a question of the soil check.
 type lookView struct {
 	ID, Name string
 	Signs    []view.Choice
 }
 
-// typedStep is what was typed on the page: at which task, 0 for a form of the turning.
+// typedStep is what was typed on the page: at which task, 0 for a form of the preparation.
 type typedStep struct {
 	Task int64
 	form.Form
 }
 
-// showPreparation shows the turning over of a bed that is in the year.
+// showPreparation shows a saved preparation.
 func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed typedStep) error {
 	today := s.Clock.Today()
 	g, rec, err := s.App(c).Preparation.Bed(c.Request.Context(), bed, today)
@@ -82,7 +82,7 @@ func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed t
 		v.Form = typed.Form
 	}
 	v.steps(&rec, x, g.Units(), today, typed)
-	v.Page = s.Page(c, g, site.SheetTab, turningTitle(&rec, x, v.Steps))
+	v.Page = s.Page(c, g, site.SheetTab, preparationTitle(&rec, x, v.Steps))
 	v.Form.Sentences()
 	v.OwnStep = v.Form.Rows(form.Table{{Name: "says", Label: "What", MaxLength: 60}, {Name: "after", Label: "After", Options: v.Afters},
 		{Name: "wait", Label: "Days that it wants after it", Mode: form.Numeric}})
@@ -94,8 +94,8 @@ func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed t
 	return nil
 }
 
-// turningTitle returns what is next.
-func turningTitle(rec *bedstate.Record, x *bedstate.Preparation, steps []doneView) string {
+// preparationTitle returns the next step.
+func preparationTitle(rec *bedstate.Record, x *bedstate.Preparation, steps []doneView) string {
 	title := rec.Bed.Name + " for " + text.Lower(rec.Library.Name(x.Planting.Crop))
 	for _, s := range steps {
 		if s.First {
@@ -105,7 +105,7 @@ func turningTitle(rec *bedstate.Record, x *bedstate.Preparation, steps []doneVie
 	return title
 }
 
-// steps lays the steps out as they stand.
+// steps fills in the steps.
 func (v *preparationView) steps(rec *bedstate.Record, x *bedstate.Preparation, u text.Units, today quantity.Day, typed typedStep) {
 	stands := map[int64]garden.Task{}
 	for _, t := range rec.Tasks {
@@ -188,7 +188,7 @@ func (v *preparationView) stepOf(rec *bedstate.Record, t garden.Task, u text.Uni
 	return d
 }
 
-// StepDone ticks a step, or takes the tick back.
+// StepDone ticks a step.
 func (s *Handler) StepDone(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -229,7 +229,7 @@ func (s *Handler) StepDone(c *gin.Context) error {
 	return nil
 }
 
-// DropPreparation takes a turning out of the plan.
+// DropPreparation ends a preparation.
 func (s *Handler) DropPreparation(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -243,7 +243,7 @@ func (s *Handler) DropPreparation(c *gin.Context) error {
 	return nil
 }
 
-// doneAt goes on to a bed's turning; to the ground where a post that was repeated names none.
+// doneAt redirects to a bed's preparation; to the plan if a repeated post names none.
 func (s *Handler) doneAt(c *gin.Context, bed int64, r garden.Receipt) {
 	if bed == 0 {
 		s.Done(c, "/", r)
@@ -252,7 +252,7 @@ func (s *Handler) doneAt(c *gin.Context, bed int64, r garden.Receipt) {
 	s.Done(c, site.PreparationHref(bed), r)
 }
 
-// KeepWay keeps the gardener's own way of turning for the next plot.
+// KeepWay saves the steps as an own template.
 func (s *Handler) KeepWay(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -270,7 +270,7 @@ func (s *Handler) KeepWay(c *gin.Context) error {
 	return nil
 }
 
-// AddStep adds a step of the gardener's own.
+// AddStep adds an own step.
 func (s *Handler) AddStep(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -282,7 +282,7 @@ func (s *Handler) AddStep(c *gin.Context) error {
 		e.After = n
 	}
 	if len(f.Faults) > 0 {
-		e.Wait = -1 // told at its field
+		e.Wait = -1 // reported at its field
 	}
 	bed, r, err := s.App(c).Preparation.Add(c.Request.Context(), s.Actor(c), e)
 	if bed != 0 && f.Add(err) {

@@ -17,7 +17,7 @@ import (
 func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
 	s := webtest.New(t, true)
 	x := s.Preparation()
-	w := s.Get(webtest.TurnPath(x.BedID))
+	w := s.Get(webtest.PreparationPath(x.BedID))
 	require.Equal(t, http.StatusOK, w.Code)
 	assert.NotContains(t, w.Body.String(), `aria-invalid`)
 	w = s.Post(fmt.Sprintf("/turnings/%d/steps", x.ID), url.Values{"after": {webtest.ID(x.Steps[1].ID)}, "says": {"Lay boards"},

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-// AddPlanting records what grows in a bed from a day on.
+// AddPlanting adds a crop to a bed.
 func (s *Handler) AddPlanting(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

@@ -29,7 +29,7 @@ type bedView struct {
 	ID          int64
 	Name, Facts string
 	Crops, Note string
-	// Chart and KChart are its pH and its potassium through the seasons; nil where there is nothing to draw.
+	// Chart and KChart are its pH and potassium over time; nil if empty.
 	Chart        *svg.Chart
 	KChart       *svg.Chart
 	Readings     []present.ReadingRow
@@ -41,54 +41,54 @@ type bedView struct {
 	Version      int64
 	Retired      string
 	DuplicateKey string
-	// Seen is what was seen on it, SeenHref where more is noted.
+	// Seen are its observations, SeenHref leads to all.
 	Seen struct {
 		Rows []present.SeenRow
 		Path string
 	}
 	SeenHref string
-	// Like are the fields of beds that are laid out like it.
+	// Like are the fields for copies of the bed.
 	Like     []view.Field
 	DoseHref string
-	// TurnHref is where it is turned over; "" for what is not.
-	TurnHref, TurnSays string
-	// SideHref is where its plants are side dressed; "" where none stand.
+	// PreparationHref is the address of its preparation; "" for ground that has none.
+	PreparationHref, PreparationSays string
+	// SideHref is the address of its side dressing; "" without plants.
 	SideHref    string
 	ReadingHref string
 	PlanHref    string
-	// Journal are the newest changes of the record.
+	// Journal are its newest changes.
 	Journal view.Journal
-	// Log is the form for what was applied outside a plan.
+	// Log is the form of an unplanned application.
 	Log       form.Form
 	Materials []view.Option
 }
 
-// CropFields returns those of the form of the next crop.
+// CropFields returns the fields of the next crop.
 func (v *bedView) CropFields() []view.Field {
 	t := present.PlantingTable(v.CropOptions)
 	t[0].Label = "Next crop"
 	return v.Form.Rows(t)
 }
 
-// LogFields returns those of what was applied outside a plan.
+// LogFields returns the fields of an unplanned application.
 func (v *bedView) LogFields() []view.Field {
 	return v.Log.Rows([]form.Row{{Name: "what", Label: "What", Options: append([]view.Option{{Value: "", Text: "Choose"}}, v.Materials...)},
 		{Name: "put_date", Label: "On", Mode: form.Date}, {Name: "put_amount", Label: "In all, " + v.WeightIn(), Mode: form.Decimal},
 		{Name: "put_note", Label: "Note", MaxLength: 200}})
 }
 
-// LogFaults reports whether the form of what was applied has something to put right.
+// LogFaults reports whether that form has faults.
 func (v *bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
 
 type plantingRow struct {
 	ID, Version int64
 	Crop, Sown  string
-	// Cleared is the day on which it was.
+	// Cleared is the field of the day cleared.
 	Cleared view.Field
 	Key     string
 }
 
-// plantingRows returns the plantings of a bed, the last first.
+// plantingRows returns a bed's plantings, the last first.
 func plantingRows(w *dosing.Dose) (out []plantingRow) {
 	for i := len(w.Record.Plantings) - 1; i >= 0; i-- {
 		p := w.Record.Plantings[i]
@@ -105,11 +105,11 @@ type applicationRow struct{ Date, What, Total, Rate, Note string }
 
 type taskRow struct {
 	Due, What, State, Why string
-	// Move is where it is put on another day; "" where it cannot be.
+	// Move is the address for moving it; "" if it cannot be moved.
 	Move string
 }
 
-// lastOf returns what happened last on a bed up to a day.
+// lastOf returns the last event on a bed up to a day.
 func lastOf(w *dosing.Dose, today quantity.Day) string {
 	says, on := "nothing is noted yet", quantity.Day(0)
 	told := func(day quantity.Day, what string) {
@@ -141,7 +141,7 @@ func lastOf(w *dosing.Dose, today quantity.Day) string {
 	return says
 }
 
-// Bed shows a bed's note: its history in a chart and table, what grows in it, what is due.
+// Bed shows a bed's record: charts, history, crops, tasks.
 func (s *Handler) Bed(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -150,8 +150,8 @@ func (s *Handler) Bed(c *gin.Context) error {
 	return s.showBed(c, http.StatusOK, id, form.NoForm(), form.NoForm())
 }
 
-// showBed shows a bed's record on the day that is shown; f returns what was
-// typed for its next crop, log what was typed of an application.
+// showBed shows a bed's record on the shown day; f is the typed form of its next crop, log that of
+// an application.
 func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form) error {
 	today := s.On(c)
 	w, err := s.App(c).Dosing.Dose(c.Request.Context(), id, dosing.Choice{Today: s.Clock.Today()}, today)
@@ -175,9 +175,9 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
 	}
 	if preparation.May(w.Record.Bed) {
-		v.TurnHref, v.TurnSays = site.PreparationHref(id), "Turn it over for the next crop"
+		v.PreparationHref, v.PreparationSays = site.PreparationHref(id), "Turn it over for the next crop"
 		if len(w.Record.State.Preparations) > 0 {
-			v.TurnSays = "Being turned over: its steps"
+			v.PreparationSays = "Being turned over: its steps"
 		}
 	}
 	if err := s.Year(c, &v.Page, nil); err != nil {
@@ -211,17 +211,17 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 	return nil
 }
 
-// see fills in what was seen on the bed.
+// see fills in the observations.
 func (v *bedView) see(s *Handler, c *gin.Context, today quantity.Day) error {
 	all, err := s.App(c).Observation.OfBed(c.Request.Context(), v.ID, today)
 	v.Seen.Rows, v.Seen.Path, v.SeenHref = present.SeenRows(all), "/beds/"+strconv.FormatInt(v.ID, 10), site.ObservationHref(v.ID)
 	return err
 }
 
-// toDo is the state of a task that is open.
+// toDo is the state of an open task.
 const toDo = "to do, or another day"
 
-// taskRows lists a bed's tasks as they stood on a day, the latest first.
+// taskRows returns a bed's tasks as of a day, the latest first.
 func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	u := w.Garden.Units()
 	for i := range w.Record.Rests {
@@ -239,7 +239,7 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	for i := len(w.Record.Tasks) - 1; i >= 0; i-- {
 		t := w.Record.Tasks[i]
 		if t.Settled > today {
-			t.State = garden.Open // as it stood then
+			t.State = garden.Open // as of that day
 		}
 		state := map[string]string{garden.Open: toDo, garden.Done: "done " + text.DayYear(t.Settled),
 			garden.Skipped: "skipped"}[t.State]
@@ -255,11 +255,10 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	return out
 }
 
-// bedLines is how many changes of a bed are reported on its record.
+// bedLines is the number of changes shown.
 const bedLines = 30
 
-// readingRows lists a bed's readings up to a day, newest first, those struck out
-// among them.
+// readingRows returns a bed's readings up to a day, newest first, including struck ones.
 func readingRows(w *dosing.Dose, today quantity.Day) (out []present.ReadingRow) {
 	all := append(append([]garden.Reading(nil), w.Record.Readings...), w.Record.Struck...)
 	slices.SortStableFunc(all, func(a, b garden.Reading) int { return cmp.Or(int(b.Date-a.Date), int(b.ID-a.ID)) })
@@ -279,7 +278,7 @@ func readingRows(w *dosing.Dose, today quantity.Day) (out []present.ReadingRow) 
 	return out
 }
 
-// LogApplication records what was applied this bed without a plan.
+// LogApplication records an unplanned application.
 func (s *Handler) LogApplication(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -296,7 +295,7 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	})
 }
 
-// likeFields returns how many beds are laid out like one, and the usual path between them.
+// likeFields returns the fields of number and path for copies of a bed.
 func likeFields(u text.Units) []view.Field {
 	in := u.Lengths()
 	f := form.NoForm()

@@ -26,7 +26,7 @@ type reportView struct {
 	Beds                       []reportBed
 }
 
-// reportBed is a bed of the report, in words.
+// reportBed is a bed of the report in words.
 type reportBed struct {
 	Name, Facts, Crops, Level string
 	Readings                  []reportReading
@@ -39,7 +39,7 @@ type reportReading struct{ Day, PH, Doubt, Method, Depth, K, Note string }
 
 type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
 
-// reportAsked reads which season and which bed are asked for.
+// reportAsked returns the requested season and bed.
 func (s *Handler) reportAsked(c *gin.Context) (p outlook.Report, f form.Form, err error) {
 	f = form.Asked(c)
 	bed, _ := strconv.ParseInt(f.Value("bed"), 10, 64)
@@ -47,7 +47,7 @@ func (s *Handler) reportAsked(c *gin.Context) (p outlook.Report, f form.Form, er
 	return p, f, err
 }
 
-// Report shows a season's report, to be printed.
+// Report shows a season's report, for print.
 func (s *Handler) Report(c *gin.Context) error {
 	p, f, err := s.reportAsked(c)
 	if err != nil {
@@ -119,7 +119,7 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	return out
 }
 
-// ExportReport returns the same figures as a table.
+// ExportReport sends the report as a table.
 func (s *Handler) ExportReport(c *gin.Context) error {
 	p, _, err := s.reportAsked(c)
 	if err != nil {

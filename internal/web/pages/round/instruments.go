@@ -15,8 +15,7 @@ import (
 	benchpage "zephyrfield/internal/web/pages/bench"
 )
 
-// sent lists a walk's samples that are at the lab, with what a stand-in starts
-// from.
+// sent returns a round's samples at the lab, with the estimates for a stand-in.
 func (s *Handler) sent(c *gin.Context, w rounds.Walk) (out []instrument.Sent, err error) {
 	v, err := s.App(c).BedState.View(c.Request.Context(), s.Clock.Today())
 	if err != nil {
@@ -49,7 +48,7 @@ func (s *Handler) sent(c *gin.Context, w rounds.Walk) (out []instrument.Sent, er
 	return out, nil
 }
 
-// answered asks the lab for what is ready of a walk.
+// answered returns the lab's report on a round, if ready.
 func (s *Handler) answered(c *gin.Context, w rounds.Walk) (r instrument.Report, ok bool, err error) {
 	if s.Lab == nil {
 		return r, false, nil
@@ -61,7 +60,7 @@ func (s *Handler) answered(c *gin.Context, w rounds.Walk) (r instrument.Report, 
 	return s.Lab.Report(c.Request.Context(), sent, s.Clock.Today())
 }
 
-// LabReport puts the lab's report where lab files come in.
+// LabReport stores the lab's report for import.
 func (s *Handler) LabReport(c *gin.Context) error {
 	w, _, err := s.readWalk(c)
 	if err != nil {

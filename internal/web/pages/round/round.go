@@ -22,7 +22,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// roundView is a round being walked.
+// roundView is a round in progress.
 type roundView struct {
 	view.Page
 	ID      int64
@@ -33,13 +33,12 @@ type roundView struct {
 	Left    int
 	LabelsHref,
 	CSVHref string
-	// Answered says that the lab's report is there; Simulated, that a stand-in
-	// wrote it.
+	// Answered is the notice that the lab's report is ready; Simulated, that a stand-in wrote it.
 	Answered  string
 	Simulated bool
 }
 
-// stopView is one bed on the way.
+// stopView is a bed of the round.
 type stopView struct {
 	ID                      int64
 	Place, Code, Name, Says string
@@ -48,9 +47,9 @@ type stopView struct {
 	Note                    view.Field
 	NoteKey                 string
 	Left                    int
-	// Tray is how its cores are cut, nil where they are not.
+	// Tray is how its cores are cut, nil if they are not.
 	Tray *svg.Tray
-	// Taken says how many cores are taken, and when the last was.
+	// Taken is how many cores are taken, and when the last was.
 	Taken string
 }
 
@@ -61,7 +60,7 @@ type coreView struct {
 	Taken         bool
 }
 
-// says returns what its button is called.
+// says returns its button's label.
 func (x *coreView) says(bed string) string {
 	says := fmt.Sprintf("Core %d of %s", x.N, bed)
 	if x.Each > 1 {
@@ -81,7 +80,7 @@ type sampleRow struct {
 	ReadHref, Key     string
 }
 
-// readWalk reads the round of an address.
+// readWalk returns the round of the request.
 func (s *Handler) readWalk(c *gin.Context) (w rounds.Walk, id int64, err error) {
 	if id, err = site.ParamID(c); err == nil {
 		w, err = s.App(c).Rounds.Walk(c.Request.Context(), id)
@@ -89,7 +88,7 @@ func (s *Handler) readWalk(c *gin.Context) (w rounds.Walk, id int64, err error) 
 	return w, id, err
 }
 
-// Walk shows a sampling round: where to take each core, and what is taken.
+// Walk shows a round: where to take each core, and what is taken.
 func (s *Handler) Walk(c *gin.Context) error {
 	w, id, err := s.readWalk(c)
 	if err != nil {
@@ -124,7 +123,7 @@ func (s *Handler) Walk(c *gin.Context) error {
 	return nil
 }
 
-// noteField takes what was odd at a bed.
+// noteField is the field of a bed's oddity.
 func noteField(b garden.SampleBed) view.Field {
 	f := form.NoForm()
 	f.Values["note"] = b.Note
@@ -198,7 +197,7 @@ func sampleRowOf(w rounds.Walk, x garden.Sample) sampleRow {
 	return row
 }
 
-// Tick takes one core. A phone that had no signal tells when it was.
+// Tick ticks a stop's cores. A phone that was offline sends the time.
 func (s *Handler) Tick(c *gin.Context) error {
 	id, err1 := strconv.ParseInt(c.PostForm("stop"), 10, 64)
 	n, err2 := strconv.Atoi(c.PostForm("core"))
@@ -222,8 +221,8 @@ func (s *Handler) Tick(c *gin.Context) error {
 	return nil
 }
 
-// back answers a post of a page that works without a signal: nothing for its
-// script, the page again for a plain request.
+// back answers a post of a page that works offline: nothing for its script, the page again for a
+// plain request.
 func (s *Handler) back(c *gin.Context, at string) {
 	if c.GetHeader("X-Queued") != "" {
 		c.Status(http.StatusNoContent)
@@ -232,7 +231,7 @@ func (s *Handler) back(c *gin.Context, at string) {
 	c.Redirect(http.StatusSeeOther, "/walk/"+c.Param("id")+at)
 }
 
-// NoteOddity records something odd that was met at a sample.
+// NoteOddity saves a bed's oddity.
 func (s *Handler) NoteOddity(c *gin.Context) error {
 	id, err := strconv.ParseInt(c.PostForm("stop"), 10, 64)
 	if err != nil {
@@ -251,7 +250,7 @@ func (s *Handler) NoteOddity(c *gin.Context) error {
 	return nil
 }
 
-// MoveSample records where a sample was really taken.
+// MoveSample marks a sample as taken or sent.
 func (s *Handler) MoveSample(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
@@ -266,7 +265,7 @@ func (s *Handler) MoveSample(c *gin.Context) error {
 	return s.Finish(c, c.PostForm("back"), r, err)
 }
 
-// labelsView is a sheet of labels with the sample form.
+// labelsView is a sheet of labels.
 type labelsView struct {
 	view.Page
 	Labels []labelView
@@ -275,7 +274,7 @@ type labelsView struct {
 
 type labelView struct{ Code, Garden, Beds, Depth, Date string }
 
-// Labels shows the labels of a round's bags, to be printed.
+// Labels shows the labels of a round's samples, for print.
 func (s *Handler) Labels(c *gin.Context) error {
 	w, id, err := s.readWalk(c)
 	if err != nil {
@@ -314,7 +313,7 @@ func (s *Handler) Labels(c *gin.Context) error {
 	return nil
 }
 
-// RoundCSV sends the samples of a round as a table.
+// RoundCSV sends a round's samples as CSV.
 func (s *Handler) RoundCSV(c *gin.Context) error {
 	w, id, err := s.readWalk(c)
 	if err != nil {

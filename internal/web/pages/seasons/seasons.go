@@ -25,9 +25,9 @@ import (
 type seasonsView struct {
 	view.Page
 	Bed, Aside, Holds string
-	// Lacks is set where the bed was never read.
+	// Lacks is set if the bed was never read.
 	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
-	// Wide is the drawing for the dose, Slim that for the phone.
+	// Wide is the drawing for a desk, Slim for a phone.
 	Wide, Slim *svg.OutlookChart
 	Lesson     *svg.Lesson
 	Taught     string
@@ -35,13 +35,14 @@ type seasonsView struct {
 	Moves      *svg.Moves
 	Checks     []seasonCheck
 	Potash     string
-	// Layers are those that were read, now and in a year.
+	// Layers are the layers read, now and in a year.
 	Layers   []seasonLayer
 	Glimpses []svg.Glimpse
-	// Next are the beds that leave their bands, the soonest first; More is how many beds have no line here.
+	// Next are the next beds to leave their bands; More is the number of beds without an outline
+	// here.
 	Next []nextOut
 	More int
-	// Working says how far the lines of all beds have come, Again is where they are asked for again.
+	// Working is the progress of the beds' outlines, Again the address that polls it.
 	Working, Again string
 }
 
@@ -51,10 +52,10 @@ type seasonLayer struct{ Depth, Now, Year string }
 
 type nextOut struct{ Bed, Href, When string }
 
-// mostGlimpses is how many beds have a line of their own under the chart.
+// mostGlimpses is the largest number of outlines shown.
 const mostGlimpses = 40
 
-// Seasons shows where a bed has come from and where it goes, among all others.
+// Seasons shows a bed's past and future, among all beds' outlines.
 func (s *Handler) Seasons(c *gin.Context) error {
 	today := s.Clock.Today()
 	all, working, err := s.App(c).Outlook.Ready(c.Request.Context(), today)
@@ -93,7 +94,7 @@ func (s *Handler) Seasons(c *gin.Context) error {
 	return nil
 }
 
-// seasonsFirst returns the bed that is opened where none was asked for; 0 where there is none.
+// seasonsFirst returns the default bed; 0 for none.
 func (s *Handler) seasonsFirst(c *gin.Context, all []outlook.Outline, today quantity.Day) (int64, error) {
 	if len(all) > 0 {
 		return mostMoved(all), nil
@@ -105,8 +106,7 @@ func (s *Handler) seasonsFirst(c *gin.Context, all []outlook.Outline, today quan
 	return beds[0].ID, nil
 }
 
-// mostMoved returns the bed that is looked at first: the first out of its band, else the next to
-// leave it.
+// mostMoved returns the default bed: the first outside its band, else the next to leave it.
 func mostMoved(all []outlook.Outline) int64 {
 	best := &all[0]
 	for i := range all {
@@ -124,7 +124,7 @@ func mostMoved(all []outlook.Outline) int64 {
 	return best.State.Bed.ID
 }
 
-// show fills in a bed's seasons, and gives the headline.
+// show fills in a bed's outlook and returns the headline.
 func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	u := t.Garden.Units()
 	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead), svg.OutlookChartOf(t, 440, slimBack, slimAhead)
@@ -152,14 +152,14 @@ func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	return text.SeasonTitle(v.Bed, forecast.Yearly(t.Record.Lesson.Model(), k))
 }
 
-// How many years the drawings go back and ahead, and how many promises stand beside them.
+// The range of the drawings in years, and the number of promises shown.
 const (
 	seasonsBack, seasonsAhead = 4, 5
 	slimBack, slimAhead       = 2, 2
 	mostChecks                = 4
 )
 
-// checkOf returns a promise in short.
+// checkOf returns a promise briefly.
 func checkOf(k forecast.Check) seasonCheck {
 	x := seasonCheck{Go: k.Go.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as told"}
 	switch {
@@ -175,8 +175,7 @@ func checkOf(k forecast.Check) seasonCheck {
 	return x
 }
 
-// holds returns how long today's dose would hold a bed for which nothing is planned; "" where there
-// is no dose.
+// holds returns how long today's dose would keep an unplanned bed in its band; "" without a dose.
 func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	if t.Planned > 0 {
 		return "", nil
@@ -197,7 +196,7 @@ func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	return text.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Applications))), nil
 }
 
-// putsOf returns an option's applications as a forecast takes them.
+// putsOf converts an option's applications for a forecast.
 func putsOf(o *dose.Option) (out []forecast.Application) {
 	for i := range o.Applications {
 		g := &o.Applications[i]
@@ -212,7 +211,7 @@ func putsOf(o *dose.Option) (out []forecast.Application) {
 	return out
 }
 
-// outlines are the lines of all beds, and which of them leave their bands next.
+// outlines fills in the outlines of all beds, and the next to leave their bands.
 func (v *seasonsView) outlines(all []outlook.Outline, open int64) {
 	for i := range all {
 		o := &all[i]
@@ -227,7 +226,7 @@ func (v *seasonsView) outlines(all []outlook.Outline, open int64) {
 	v.Next = nextOuts(all)
 }
 
-// nextOuts returns the beds that leave their bands, the soonest first.
+// nextOuts returns the beds that will leave their bands, soonest first.
 func nextOuts(all []outlook.Outline) (out []nextOut) {
 	leaving := make([]*outlook.Outline, 0, len(all))
 	for i := range all {
@@ -242,5 +241,5 @@ func nextOuts(all []outlook.Outline) (out []nextOut) {
 	return out
 }
 
-// mostNext is how many of them are reported.
+// mostNext is the largest number of them shown.
 const mostNext = 3

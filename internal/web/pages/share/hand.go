@@ -23,20 +23,20 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// hand is what a gardener changed of a sharing out, as it was typed.
+// hand is the gardener's changes of a sharing, as typed.
 type hand struct {
 	choice dosing.ShareChoice
 	typed  url.Values
 	faults garden.Faults
 }
 
-// fixField begins the name of an amount by hand: fix.<bed>.<stock>.
+// fixField is the prefix of fixed amounts' names: fix.<bed>.<stock>.
 const fixField = "fix."
 
-// footGoal brings beds to the foot of their band.
+// footGoal aims at the lower end of the bands.
 const footGoal = "foot"
 
-// handOf reads an address or a form. What is not there is the garden's own.
+// handOf reads an address or a form. Missing values are the garden's.
 func handOf(q url.Values, u text.Units) hand {
 	h := hand{typed: q, faults: garden.Faults{}}
 	h.choice.Methods = dose.Methods{Buffering: soil.LimeMethod(q.Get("buffering")), Ash: material.AshApproach(q.Get("ash")),
@@ -67,7 +67,7 @@ func handOf(q url.Values, u text.Units) hand {
 	return h
 }
 
-// fault keeps what is wrong with an amount by hand; false when err is something else.
+// fault stores the fault of a fixed amount; false if err is another error.
 func (h *hand) fault(err error) bool {
 	var more garden.Faults
 	if !errors.As(err, &more) {
@@ -79,20 +79,20 @@ func (h *hand) fault(err error) bool {
 	return true
 }
 
-// handView is the form of it.
+// handView is its form.
 type handView struct {
 	Open    bool
 	Schools []view.Field
 	Stocks  []string
 	Beds    []handBed
-	// Says is what the hand costs; Fault what is wrong with it.
+	// Says is the cost of the changes; Fault is the fault of an amount.
 	Says, Fault string
-	// Carried are the fields that the button takes along.
+	// Carried are the button's hidden fields.
 	Carried []view.Option
 }
 
-// handBed is a bed: whether it is left out, and how much of each stock it gets; a field without a name
-// where none of it may go there.
+// handBed is a bed: whether it is excluded, and its amount of each stock; a field without a name if
+// none is allowed.
 type handBed struct {
 	Name string
 	Out  view.Choice
@@ -104,7 +104,7 @@ func bedOf(b garden.Bed, out bool) handBed {
 	return handBed{Name: b.Name, Out: view.Choice{ID: "out-" + id, Name: "out", Value: id, Text: "Leave " + b.Name + " out", On: out}}
 }
 
-// handView lays the form out: beds that take part and those that do not.
+// handView returns the form: participating beds and others.
 func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handView, err error) {
 	v.Open = len(h.faults) > 0
 	for name, list := range h.typed {
@@ -153,7 +153,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handVie
 	return v, nil
 }
 
-// usable returns the stocks that any bed may have some of.
+// usable returns the stocks that some bed may take.
 func usable(sh dosing.Sharing) (out []int) {
 	for m := range sh.Stocks {
 		if slices.ContainsFunc(sh.Beds, func(b dosing.SharedBed) bool { return b.Most[m] > 0 }) {
@@ -163,7 +163,7 @@ func usable(sh dosing.Sharing) (out []int) {
 	return out
 }
 
-// carriedByHand reports whether a field is one of the form's own.
+// carriedByHand reports whether a field belongs to this form.
 func carriedByHand(name string) bool {
 	return strings.HasPrefix(name, fixField) || slices.Contains([]string{"out", "goal", "buffering", "ash", "act", "pace"}, name)
 }
@@ -178,14 +178,14 @@ func handRow(h hand, sh dosing.Sharing, i int, stocks []int) handBed {
 		f.Values[name] = h.typed.Get(name)
 		x := f.Resolve(form.Row{Name: name, Called: stockName(sh, m) + " on " + bed.Name, Mode: form.Decimal})
 		if sh.Beds[i].Most[m] <= 0 {
-			x.Name = "" // none of it may go there
+			x.Name = "" // not allowed there
 		}
 		b.Fix = append(b.Fix, x)
 	}
 	return b
 }
 
-// says is what the hand costs beside the plan that the search would make.
+// says sets the cost of the changes compared with the free plan.
 func (v *handView) says(h hand, sh dosing.Sharing) {
 	if len(h.faults) > 0 {
 		v.Fault = "One amount by hand cannot be; it is left out of what is shown."
@@ -215,7 +215,7 @@ func (v *handView) says(h hand, sh dosing.Sharing) {
 	}
 }
 
-// unmet returns all of a need that a plan leaves.
+// unmet returns a plan's total unmet need.
 func unmet(sh dosing.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
 	for i := range rates {
 		sum += rates[i].Over(sh.Beds[i].Area)

@@ -26,24 +26,24 @@ type shareView struct {
 	view.Page
 	Says string
 	Flow svg.Flow
-	// Waiting says that what waits for tests is not shared out.
+	// Waiting is the notice that rests are not shared out.
 	Waiting string
-	// Rows are the same as a table.
+	// Rows are the plan as a table.
 	Rows []shareRow
-	// Next is what one more kilo of each stock is worth, Held what holds beds back, Left
-	// what is left over.
+	// Next is the value of one more kilogram of each stock, Held what limits beds, Left the
+	// remaining stock.
 	Next, Held  []string
 	Left        []shareLeft
 	WithoutAsh  string
 	Proved      string
 	Besides     []string
 	HasAnything bool
-	// Button puts all in the year; Planned tells whose applications it would take the place of.
+	// Button is the label of the planning button; Planned says whose applications it would replace.
 	Button, Planned string
-	// Hand is the form of the gardener's own hand; Job is set while it is being found.
+	// Hand is the form of the gardener's changes; Job is set while the plan is computed.
 	Hand handView
 	Job  *view.Progress
-	// Query is what it is asked by, for the page that waits.
+	// Query is the request's query, for the waiting page.
 	Query string
 }
 
@@ -51,15 +51,15 @@ type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet, Rest string 
 
 type shareLeft struct{ Name, Kg string }
 
-// shareJob names the job that shares out over a large garden.
+// shareJob is the name of the job for a large garden.
 const shareJob = "share"
 
-// ShareOut shows how what is in the shed goes round the beds that wait for it.
+// ShareOut shows the sharing of the stock.
 func (s *Handler) ShareOut(c *gin.Context) error {
 	return s.showShare(c, http.StatusOK, handOf(c.Request.URL.Query(), s.Units(c)))
 }
 
-// showShare shares out and shows it; a large garden's is found by a job in the meantime.
+// showShare computes and shows it; a large garden's is computed by a job.
 func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	today, ctx := s.Clock.Today(), c.Request.Context()
 	quick, beds, err := s.App(c).Dosing.Quick(ctx, h.choice, today)
@@ -67,7 +67,7 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 		return err
 	}
 	if failed, ok, err := s.FindJob(c, shareJob); err == nil && ok && failed.State == job.Failed {
-		quick = true // what failed beside the page is reported on it
+		quick = true // a failure of the job is reported on the page
 		if err := s.Jobs.Forget(ctx, shareJob); err != nil {
 			return err
 		}
@@ -103,7 +103,7 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	return nil
 }
 
-// waitForShare begins the job and shows how far it is.
+// waitForShare starts the job and shows its progress.
 func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	today := s.Clock.Today()
 	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
@@ -126,7 +126,7 @@ func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	return nil
 }
 
-// ShareProgress reports how far a sharing out is, and leads back to it when it is found.
+// ShareProgress shows the progress, and redirects when it is done.
 func (s *Handler) ShareProgress(c *gin.Context) error {
 	to := "/shed/share?" + c.Request.URL.RawQuery
 	j, ok, err := s.FindJob(c, shareJob)
@@ -144,7 +144,7 @@ func (s *Handler) ShareProgress(c *gin.Context) error {
 	return nil
 }
 
-// PutShare puts all of it in the year.
+// PutShare plans all of it.
 func (s *Handler) PutShare(c *gin.Context) error {
 	f := form.Posted(c)
 	h := handOf(c.Request.PostForm, s.Units(c))
@@ -159,7 +159,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 	return s.Finish(c, "/shed/share", r, err)
 }
 
-// year returns what putting all in the year would do.
+// year sets what planning it would do.
 func (v *shareView) year(sh dosing.Sharing) {
 	beds := 0
 	var planned []string
@@ -183,7 +183,7 @@ func (v *shareView) year(sh dosing.Sharing) {
 	}
 }
 
-// shareTitle returns how much ash goes on how many beds.
+// shareTitle returns how much ash is used on how many beds.
 func shareTitle(sh dosing.Sharing) string {
 	ash, has, beds := sh.Ash()
 	u := sh.Garden.Units()
@@ -207,7 +207,7 @@ func (v *shareView) besides(sh dosing.Sharing) {
 	}
 }
 
-// stockName returns what a stock is called.
+// stockName returns a stock's name.
 func stockName(sh dosing.Sharing, m int) string {
 	if sh.Stocks[m].ID == 0 {
 		return text.Capital(sh.Of[m].Name) + ", to buy"
@@ -215,10 +215,10 @@ func stockName(sh dosing.Sharing, m int) string {
 	return sh.Stocks[m].Name
 }
 
-// longestBlock is how many letters of a name stand in its block.
+// longestBlock is the number of letters that fit a block.
 const longestBlock = 19
 
-// lay draws what goes where, beds that get something first.
+// lay draws the flow, beds with a share first.
 func (v *shareView) lay(sh dosing.Sharing) {
 	u := sh.Garden.Units()
 	beds := make([]allocate.Demand, len(sh.Beds))
@@ -310,7 +310,7 @@ func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	return row
 }
 
-// tell returns what the next kilo is worth, what holds beds back, and what is left.
+// tell sets the value of one more kilogram, the limits, and the remaining stock.
 func (v *shareView) tell(sh dosing.Sharing) {
 	g, u := sh.Garden, sh.Garden.Units()
 	for m, n := range sh.Next {
@@ -330,7 +330,7 @@ func (v *shareView) tell(sh dosing.Sharing) {
 	for i := range sh.Beds {
 		for _, h := range sh.Held[i] {
 			if of := sh.Of[h.Stock]; of.Family != material.Ash || of.Barred() {
-				continue // what is barred stands in the shed
+				continue // barred batches stay in the shed
 			}
 			v.Held = append(v.Held, sh.Beds[i].Dose.Record.Bed.Name+", "+text.Lower(stockName(sh, h.Stock))+": "+heldWords(h, u))
 		}
@@ -354,7 +354,7 @@ func (v *shareView) tell(sh dosing.Sharing) {
 	}
 }
 
-// heldWords say what holds a stock on a bed.
+// heldWords returns what limits a stock on a bed, in words.
 func heldWords(h allocate.Held, u text.Units) string {
 	if len(h.Against) > 0 {
 		return text.Lower(u.Guard(h.Against[0]).Says)

@@ -30,9 +30,9 @@ type batchView struct {
 	Sources []view.Choice
 	Grades  []view.Option
 	Scoops  []view.Option
-	// Does is what each kind is for.
+	// Does is each kind's use.
 	Does string
-	// Stock is the bin or bag as it stands, when it is changed.
+	// Stock is the batch with its stock, when it is changed.
 	Stock     *stockView
 	Currency  string
 	MassIn    string
@@ -41,7 +41,7 @@ type batchView struct {
 
 type stockView struct {
 	Left string
-	// Moves are what can have happened with it.
+	// Moves are the possible movements.
 	Moves []view.Choice
 	Lines []moveLine
 	Today string
@@ -49,7 +49,7 @@ type stockView struct {
 
 type moveLine struct{ Date, What, Note string }
 
-// scoopUnit returns what a scoop is weighed in.
+// scoopUnit returns the unit of a scoop's weight.
 func scoopUnit(u text.Units) text.Scale {
 	if u.WeightIn == "" {
 		return text.Scale{Name: "g", Size: 1}
@@ -74,7 +74,7 @@ func (s *Handler) NewBag(c *gin.Context) error {
 	return s.showBatch(c, http.StatusOK, f, false, nil)
 }
 
-// showBatch shows the form; was is what is changed, nil for a new one.
+// showBatch shows the form; was is the changed batch, nil for a new one.
 func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, was *garden.Batch) error {
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -107,7 +107,7 @@ func (s *Handler) showBatch(c *gin.Context, status int, f form.Form, ash bool, w
 	return nil
 }
 
-// lists fills what can be chosen.
+// lists fills in the choices.
 func (v *batchView) lists(ash bool) {
 	for _, m := range material.Table {
 		if (m.Family == material.Ash) == ash {
@@ -128,7 +128,7 @@ func (v *batchView) lists(ash bool) {
 		v.Fires = append(v.Fires, view.Choice{Value: id, Text: fireNames[id]})
 	}
 	v.Fires = v.Form.Tiles("fire", "fire", v.Fires)
-	// What nobody knows comes last: it is the answer of who cannot say.
+	// Unknown comes last.
 	for _, x := range append(slices.DeleteFunc(slices.Clone(material.Sources),
 		func(x material.Source) bool { return x == material.UnknownFire }), material.UnknownFire) {
 		row := view.Choice{Value: string(x), Text: text.Capital(text.Name(x)), Why: text.WhyBarred(x)}
@@ -143,7 +143,7 @@ func (v *batchView) lists(ash bool) {
 	v.Sources = v.Form.Tiles("source", "source", v.Sources)
 }
 
-// ownSieve is the grade of a label that tells what passes its sieves.
+// ownSieve is the grade of a label with sieve shares.
 const ownSieve = "sieves"
 
 var gradeNames = map[string]string{"flour": "as fine as flour", "ordinary": "ordinary ground stone", "sandy": "like sand",
@@ -152,10 +152,10 @@ var gradeNames = map[string]string{"flour": "as fine as flour", "ordinary": "ord
 var fireNames = map[string]string{"stove": "Wood stove", "oven": "Bread oven", "kiln": "Kiln", "fire-pit": "Fire pit",
 	"pellet-stove": "Pellet stove", "leaves": "Leaves"}
 
-// fireKinds are the kinds of ash that a fire leaves where nothing else is said.
+// fireKinds are the default kinds of ash, by fire.
 var fireKinds = map[string]material.Kind{"pellet-stove": "wood-ash-softwood", "leaves": "leaf-ash"}
 
-// batchFrom reads the form; faults stand in it.
+// batchFrom reads the form; faults are in it.
 func batchFrom(f form.Form, u text.Units) garden.Batch {
 	small, kg := scoopUnit(u), u.Weights()
 	b := garden.Batch{Name: f.Value("name"), Kind: material.Kind(f.Value("kind")), CCE: form.Optional[quantity.Percent](f, "cce", 1),
@@ -188,8 +188,7 @@ func batchFrom(f form.Form, u text.Units) garden.Batch {
 	return b
 }
 
-// finenessFrom reads how fine a stone is: a grade in words, or what passes the sieves of
-// its label.
+// finenessFrom reads a stone's fineness: a grade, or a label's sieve shares.
 func finenessFrom(f form.Form) (out garden.Figures) {
 	if x, ok := material.FindGrade(f.Value("grade")); ok {
 		for _, p := range x.Shares {
@@ -212,7 +211,7 @@ func finenessFrom(f form.Form) (out garden.Figures) {
 	return append(out, last)
 }
 
-// ashFrom reads what the form says of a fire.
+// ashFrom reads the fields of a fire.
 func ashFrom(f form.Form, b *garden.Batch) {
 	b.Source, b.Fire, b.Woods, b.Keeping = material.Source(f.Value("source")), f.Value("fire"), f.Value("woods"), f.Value("keeping")
 	if kind, ok := fireKinds[b.Fire]; ok && b.Kind == material.UnknownAsh {
@@ -235,15 +234,15 @@ func ashFrom(f form.Form, b *garden.Batch) {
 	}
 }
 
-// batchFieldOf are the fields of the form.
+// batchFieldOf maps the core's fields to the form's.
 var batchFieldOf = garden.Fields{"cce_pct": "cce", "effective_pct": "effective", "k2o_pct": "k2o", "on_hand_g": "on_hand",
 	"scoop_g": "scoop", "price_kg": "price", "bag_g": "bag", "fineness_pct": "grade", "moisture_pct": "moisture",
 	"charcoal_pct": "charcoal", "vinegar_ml": "vinegar", "vinegar_pct": "vinegar_pct", "crushed_by_hand": "crushed"}
 
-// AddBatch records a new bin or bag.
+// AddBatch adds a batch.
 func (s *Handler) AddBatch(c *gin.Context) error { return s.setBatch(c, nil) }
 
-// SaveBatch records what was changed of a bin or bag, or shows the conflict.
+// SaveBatch saves a batch, or shows the conflict.
 func (s *Handler) SaveBatch(c *gin.Context) error {
 	was, err := s.batch(c)
 	if err != nil {
@@ -283,7 +282,7 @@ func (s *Handler) setBatch(c *gin.Context, was *garden.Batch) error {
 	return s.Save(c, &f, saving)
 }
 
-// shedFrom returns where a saved batch leads: back to the dose that asked for it, else the shed.
+// shedFrom returns the page after saving: the dose that asked for it, else the shed.
 func shedFrom(bed string) string {
 	if id, err := strconv.ParseInt(bed, 10, 64); err == nil {
 		return site.DoseHref(id)
@@ -291,7 +290,7 @@ func shedFrom(bed string) string {
 	return "/shed"
 }
 
-// EditBatch shows the form of a bin or bag as it stands.
+// EditBatch shows the form of an existing batch.
 func (s *Handler) EditBatch(c *gin.Context) error {
 	b, err := s.batch(c)
 	if err != nil {
@@ -305,7 +304,7 @@ func isAsh(b garden.Batch) bool {
 	return m.Family == material.Ash
 }
 
-// fillBatch puts a batch into the form.
+// fillBatch fills a batch into the form.
 func fillBatch(b garden.Batch, u text.Units) form.Form {
 	f := form.NoForm()
 	small, kg := scoopUnit(u), u.Weights()
@@ -366,7 +365,7 @@ func fillFineness(f form.Form, b garden.Batch) {
 
 func figureTexts[T ~float64](xs []T) []string { return strings.Fields(present.FiguresText(xs)) }
 
-// stockOf returns what came and went of a batch, newest first.
+// stockOf returns a batch's movements, newest first.
 func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u text.Units) (*stockView, error) {
 	left, moves, err := s.App(c).Inventory.Moves(c.Request.Context(), b.ID)
 	if err != nil {
@@ -384,7 +383,7 @@ func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u text.Units) (*stockV
 	return v, nil
 }
 
-// moveKinds returns what can have happened with a bin of ash or a bag.
+// moveKinds returns the possible movements of a bin or bag.
 func moveKinds(ash bool) []view.Choice {
 	in := "Came"
 	if ash {
@@ -396,7 +395,7 @@ func moveKinds(ash bool) []view.Choice {
 
 var moveFields = []string{"moved", "moved_on", "moved_kind", "moved_note"}
 
-// MoveStock records what came into a bin or bag, or went from it.
+// MoveStock records a movement.
 func (s *Handler) MoveStock(c *gin.Context) error {
 	b, err := s.batch(c)
 	if err != nil {
@@ -423,7 +422,7 @@ func (s *Handler) MoveStock(c *gin.Context) error {
 	})
 }
 
-// DropBatch takes a bin or bag off the shelf; what was applied from it stays.
+// DropBatch removes a batch from the shelf; its applications stay.
 func (s *Handler) DropBatch(c *gin.Context) error {
 	return s.Press(c, "/shed", s.App(c).Inventory.Drop)
 }

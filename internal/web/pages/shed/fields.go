@@ -2,8 +2,7 @@ package shed
 
 import "zephyrfield/internal/web/form"
 
-// table returns the fields that are typed, of a bin where it is one of ash, else of a bag, and of
-// what came and went of it.
+// table returns the text fields of a bin or bag, and of its movements.
 func (v *batchView) table() form.Table {
 	in, price, aside := v.WeightIn(), "Price of a bag, or a "+v.WeightIn(), "else it goes by what it is"
 	if v.Currency != "" {
@@ -44,7 +43,7 @@ func (v *batchView) table() form.Table {
 		form.Row{Name: "passes_3", Label: "Passes 0.25 mm, %", Mode: form.Decimal})
 }
 
-// Open reports whether a folded part has something in it or a fault.
+// Open reports whether a folded part has content or a fault.
 func (v batchView) Open(part string) bool {
 	for _, name := range foldedFields[part] {
 		if v.Form.Value(name) != "" || v.Form.Fault(name) != "" {
@@ -54,7 +53,7 @@ func (v batchView) Open(part string) bool {
 	return false
 }
 
-// foldedFields are those of the folded parts.
+// foldedFields are the fields of the folded parts.
 var foldedFields = map[string][]string{"strength": {"vinegar", "vinegar_pct", "cce", "k2o", "charcoal"},
 	"fire": {"burnt", "woods", "keeping", "note"}, "label": {"cce", "effective", "grade", "moisture", "passes_1", "passes_2", "passes_3",
 		"crushed", "note"}}

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// ExportInventory sends the shelf as a table.
+// ExportInventory sends the shelf as CSV.
 func (s *Handler) ExportInventory(c *gin.Context) error {
 	var b bytes.Buffer
 	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
@@ -31,7 +31,7 @@ func (s *Handler) ExportInventory(c *gin.Context) error {
 	return nil
 }
 
-// ImportInventory takes a table of the shelf in, from a file or as it was pasted.
+// ImportInventory imports a table of the shelf, uploaded or pasted.
 func (s *Handler) ImportInventory(c *gin.Context) error {
 	f := form.Posted(c)
 	lines, err := shelfLines(c, f)
@@ -49,7 +49,7 @@ func (s *Handler) ImportInventory(c *gin.Context) error {
 	return err
 }
 
-// shelfLines reads what came.
+// shelfLines parses the import.
 func shelfLines(c *gin.Context, f form.Form) (out []inventory.Incoming, err error) {
 	name, data, err := present.UploadedOr(c, "shelf.csv", f.Value("csv"))
 	if err != nil {

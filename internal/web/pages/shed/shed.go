@@ -25,17 +25,17 @@ type shedView struct {
 	Form form.Form
 	Bins []binView
 	Bags []bagView
-	// Logs is what a pile of firewood leaves, once asked.
+	// Logs is the ash of a pile of firewood, if asked.
 	Logs string
 	// Pile is the field of that pile.
 	Pile view.Field
-	// Mixed are the bins that can be tipped together, MixName names what comes of it.
+	// Mixed are the bins that can be mixed, MixName the result's name.
 	Mixed   []view.Choice
 	MixName view.Field
 	// Table are the fields of a table of the shelf.
 	Table []view.Field
 	Buys  []buyView
-	// Cost is all that is to be bought, Saved what the ash saves.
+	// Cost is the total of purchases, Saved the saving by ash.
 	Cost, Saved string
 	Currency    string
 }
@@ -47,7 +47,7 @@ type binView struct {
 	Picture              svg.Bin
 	Lines                []string
 	CanMix               bool
-	// Exact is what is planned of it, to the gram; "" for nothing.
+	// Exact is the planned amount to the gram; "" for none.
 	Exact string
 }
 
@@ -65,7 +65,7 @@ type buyBed struct{ Bed, Amount, Cost string }
 
 func batchHref(id int64) string { return "/shed/" + strconv.FormatInt(id, 10) }
 
-// Shed shows the shelf, what is short, and how to test a bin.
+// Shed shows stock, purchases, and how to test ash.
 func (s *Handler) Shed(c *gin.Context) error {
 	return s.showShed(c, http.StatusOK, form.Asked(c))
 }
@@ -120,8 +120,7 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// shedTitle returns what there is to know first: the ash that may be applied to beds, what may not,
-// and what is to be bought.
+// shedTitle returns the finding: usable ash, unusable ash, and purchases.
 func shedTitle(shed inventory.Shed) string {
 	ash, barred, bins := shed.Ash()
 	u := shed.Garden.Units()
@@ -183,7 +182,7 @@ func binOf(x inventory.Stock, today quantity.Day, u text.Units) binView {
 	return b
 }
 
-// holds returns how many level ones are there.
+// holds returns the stock in level scoops.
 func holds(x inventory.Stock, u text.Units) string {
 	if x.Left == nil || *x.Left <= 0 {
 		return ""
@@ -191,7 +190,7 @@ func holds(x inventory.Stock, u text.Units) string {
 	return ", there are " + present.Brief(*x.Left, x.Measure(), u)
 }
 
-// scoopName returns what a batch is counted in.
+// scoopName returns the name of a batch's measure.
 func scoopName(b garden.Batch) string {
 	if b.ScoopName == "" {
 		return garden.Scoops[0]
@@ -199,7 +198,7 @@ func scoopName(b garden.Batch) string {
 	return b.ScoopName
 }
 
-// strength returns how strong a batch is beside pure lime, and how that is known.
+// strength returns a batch's strength, and how it is known.
 func strength(x inventory.Stock) string {
 	says := text.Strength(x.Worth)
 	switch n := len(x.Vinegar); {
@@ -268,7 +267,7 @@ func buyOf(b inventory.Buy, g garden.Garden) buyView {
 	return v
 }
 
-// MixBins tips the chosen bins together.
+// MixBins mixes the chosen bins.
 func (s *Handler) MixBins(c *gin.Context) error {
 	f := form.Posted(c)
 	var parts []inventory.Part
@@ -295,7 +294,7 @@ type labelView struct {
 	Safety                                  []string
 }
 
-// BinLabel shows the label of a bin's lid, to be printed.
+// BinLabel shows the label of a bin's lid, for print.
 func (s *Handler) BinLabel(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

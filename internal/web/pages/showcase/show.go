@@ -53,7 +53,7 @@ type componentsView struct {
 	Plan     svg.Plan
 	Sign     string
 	Said     []present.Run
-	// Seen are things seen on a bed.
+	// Seen are observations on a bed.
 	Seen struct {
 		Path string
 		Rows []present.SeenRow
@@ -87,7 +87,7 @@ func (s *Handler) ShowComponents(c *gin.Context) error {
 	return nil
 }
 
-// fields are one of each kind, right and wrong.
+// fields returns one of each kind, valid and invalid.
 func (v *componentsView) fields() {
 	f := form.NoForm()
 	f.Values = map[string]string{"plain": "Upper ledge", "figure": "six", "day": v.Today.String(), "choice": "loam", "text": "Two\nlines"}
@@ -126,7 +126,7 @@ func (v *componentsView) pictures(today quantity.Day) {
 	v.Jar, v.Fizz = svg.JarOf(48, 48, 24), svg.FizzJarOf(soil.LimeClear)
 }
 
-// drawings are those of the field pages, of a bed that stands for any.
+// drawings fills in the drawings of field pages.
 func (v *componentsView) drawings(today quantity.Day, u text.Units) {
 	bed := garden.Bed{Kind: garden.KindBed, Shape: garden.ShapeRect, W: 6, H: 1.2, Texture: soil.Loam, Depth: 0.15, Worked: soil.Surface}
 	v.Cores = svg.CoresOf(bed, 12, 1, map[int]bool{1: true})

@@ -24,27 +24,27 @@ type sideView struct {
 	ID        int64
 	Bed, Href string
 	Fields    []view.Field
-	// Refused says why this bed has none now, whatever is typed.
+	// Refused is why this bed has none now.
 	Refused string
-	// Big and Unit are what one plant gets, Of what and how many; Held what holds it there.
+	// Big and Unit are one plant's amount, Of its ash and number; Held is its limit.
 	Big, Unit, Of, Aside, Held string
 	Kit                        []string
 	Method                     string
-	// Why says why none goes on today, Next when it may; Against are the guards.
+	// Why is why none is applied today, Next when it may be; Against are the guards.
 	Why, Next string
 	Against   []text.Guarded
 	Button    string
-	// Lacks says what is to be done first, LacksHref where.
+	// Lacks is what has to be done first, LacksHref where.
 	Lacks, LacksHref string
 }
 
-// What is assumed until it is said.
+// The defaults.
 const (
 	usualPlants = 6
 	usualAcross = 60 * quantity.Centimetre
 )
 
-// Side shows how much ash goes round single plants of a bed today, and why none does.
+// Side shows how much ash may be applied around single plants today, or why none.
 func (s *Handler) Side(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -53,7 +53,7 @@ func (s *Handler) Side(c *gin.Context) error {
 	return s.showSide(c, http.StatusOK, id, form.Asked(c))
 }
 
-// sideChoice reads which plants are meant; faults stand in the form.
+// sideChoice reads the chosen plants; faults are in the form.
 func sideChoice(f *form.Form, u text.Units) dosing.SideDressingChoice {
 	c := dosing.SideDressingChoice{Key: f.Value("ash"), Ring: dose.Ring{Plants: usualPlants, Across: usualAcross}}
 	in := u.Depths()
@@ -107,7 +107,7 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 	return nil
 }
 
-// answer lays out what one plant gets, or why none does.
+// answer sets one plant's amount, or why there is none.
 func (v *sideView) answer(x dosing.SideDressing, c dosing.SideDressingChoice, u text.Units) {
 	d := x.Dressing
 	v.Against = u.Guards(d.Against)
@@ -136,7 +136,7 @@ func (v *sideView) answer(x dosing.SideDressing, c dosing.SideDressingChoice, u 
 	v.Button = "Put on " + u.Mass(d.Total)
 }
 
-// PutSide records the ash that went round the plants.
+// PutSide records it as applied.
 func (s *Handler) PutSide(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {

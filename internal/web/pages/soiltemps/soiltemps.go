@@ -34,10 +34,10 @@ type warmthRow struct {
 	Key                       string
 }
 
-// mostWarmthRows is how many measured days are listed.
+// mostWarmthRows is the largest number of days listed.
 const mostWarmthRows = 60
 
-// warmthTable returns the fields of one day, and of a station's days.
+// warmthTable returns the fields of one day, and of a station's file.
 func warmthTable(today quantity.Day) form.Table {
 	return form.Table{{Name: "soil_c", Label: "Soil, °C", Mode: form.Decimal},
 		{Name: "day", Label: "On", Mode: form.Date, Max: today.String()},
@@ -45,7 +45,7 @@ func warmthTable(today quantity.Day) form.Table {
 		{Name: "csv", Label: "or its lines", Mode: form.Lines, Lines: 3, Group: "file"}}
 }
 
-// Warmth shows the soil's warmth through the year, measured and computed.
+// Warmth shows the year's soil temperature, measured and usual.
 func (s *Handler) Warmth(c *gin.Context) error { return s.showWarmth(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
@@ -77,7 +77,7 @@ func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// besideUsual returns how far a temperature lies off the usual.
+// besideUsual returns a deviation from the usual in words.
 func besideUsual(off quantity.Temperature) string {
 	switch {
 	case off >= 0.5:
@@ -99,7 +99,7 @@ func warmthTitle(x layout.Soil, now quantity.Temperature, today quantity.Day) st
 	return "Soil " + text.Temperature(last.Soil) + " on " + text.NearDay(last.Day, today) + ", about " + text.Temperature(now) + " now"
 }
 
-// NoteWarmth records a soil temperature.
+// NoteWarmth saves a soil temperature.
 func (s *Handler) NoteWarmth(c *gin.Context) error {
 	f := form.Posted(c)
 	x := garden.SoilDay{Day: f.Day("day")}
@@ -113,7 +113,7 @@ func (s *Handler) NoteWarmth(c *gin.Context) error {
 	return s.tookWarmth(c, f, []garden.SoilDay{x})
 }
 
-// tookWarmth keeps soil temperatures, and says so; where all were there, too.
+// tookWarmth saves soil temperatures and redirects; also if all were known.
 func (s *Handler) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay) error {
 	n, r, err := s.App(c).Layout.ImportSoil(c.Request.Context(), s.Actor(c), days)
 	if f.Add(err) {
@@ -130,7 +130,7 @@ func (s *Handler) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay)
 	return nil
 }
 
-// TakeWarmth takes a table of the weather in: the days up to today that say how warm the soil was.
+// TakeWarmth imports the soil temperatures of a weather file, up to today.
 func (s *Handler) TakeWarmth(c *gin.Context) error {
 	f := form.Posted(c)
 	name, data, err := present.UploadedOr(c, "soil.csv", f.Value("csv"))
@@ -150,7 +150,7 @@ func (s *Handler) TakeWarmth(c *gin.Context) error {
 	return err
 }
 
-// clippedName returns a file’s name, as long as a name may be.
+// clippedName returns a file's name, shortened to the limit.
 func clippedName(name string) string {
 	if r := []rune(name); len(r) > garden.LongestName {
 		return string(r[:garden.LongestName])
@@ -158,7 +158,7 @@ func clippedName(name string) string {
 	return name
 }
 
-// SoilOf returns the soil temperatures that a table of the weather holds up to a day.
+// SoilOf returns the soil temperatures in a weather table up to a day.
 func SoilOf(skies calendar.Skies, source string, upTo quantity.Day) (out []garden.SoilDay) {
 	for _, x := range skies {
 		if x.Soil != nil && x.Day <= upTo {
@@ -168,7 +168,7 @@ func SoilOf(skies calendar.Skies, source string, upTo quantity.Day) (out []garde
 	return out
 }
 
-// DropWarmth takes a soil temperature back.
+// DropWarmth deletes a soil temperature.
 func (s *Handler) DropWarmth(c *gin.Context) error {
 	return s.Press(c, "/warmth", s.App(c).Layout.DropSoil)
 }

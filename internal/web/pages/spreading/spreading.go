@@ -20,23 +20,23 @@ import (
 
 type bucketView struct {
 	view.Page
-	// On is the day, for what is ticked without a signal.
+	// On is the day, for ticks made offline.
 	Day  string
 	What string
 	Held string
-	// Pick says what is in it.
+	// Pick selects the material.
 	Pick view.Field
 	Kit  string
-	// Safety is what to mind with it.
+	// Safety is the safety advice.
 	Safety []string
-	// Nowhere says why it goes on no bed at all.
+	// Nowhere is why it may be applied to no bed.
 	Nowhere            string
 	Today, Later, Nots []whereView
 	Untested           string
 	Feed               bool
 }
 
-// whereView is a bed and what of the bucket may go there.
+// whereView is a bed and what may be applied there.
 type whereView struct {
 	ID                        int64
 	What                      string
@@ -53,12 +53,12 @@ type whereView struct {
 	Replaces                  bool
 }
 
-// Bucket shows on which beds what is in the hand may go today, later and not at all.
+// Bucket shows where the material at hand may be applied today, later, and not at all.
 func (s *Handler) Bucket(c *gin.Context) error {
 	return s.showBucket(c, http.StatusOK, c.Query("what"), 0, form.NoForm())
 }
 
-// showBucket lays out where a bucket may go; typed goes back to the bed it was typed at.
+// showBucket renders the page; typed is shown at the bed that it was typed at.
 func (s *Handler) showBucket(c *gin.Context, status int, what string, bed int64, typed form.Form) error {
 	today := s.Clock.Today()
 	b, err := s.App(c).Spreading.Places(c.Request.Context(), what, today)
@@ -144,7 +144,7 @@ func heldName(h spreading.Material) string {
 	return text.Capital(h.Of.Name)
 }
 
-// placeOf returns what of the bucket may be applied a bed, when, or why not.
+// placeOf returns what may be applied to a bed, when, or why not.
 func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereView {
 	u := b.Garden.Units()
 	p := whereView{ID: w.ManyRow.Dose.Record.Bed.ID, Bed: w.ManyRow.Dose.Record.Bed.Name, Href: site.DoseHref(w.ManyRow.Dose.Record.Bed.ID),
@@ -191,7 +191,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 	return p
 }
 
-// told words an amount as it is taken from the bucket.
+// told sets an amount in words.
 func (p *whereView) told(u text.Units, h *spreading.Material, total quantity.Mass, scoop *text.Scoop) {
 	t := u.Told(h.Of.Kind, total, scoop)
 	p.Big, p.Unit, p.Aside = t.Big, t.Unit, t.Aside
@@ -199,7 +199,7 @@ func (p *whereView) told(u text.Units, h *spreading.Material, total quantity.Mas
 	p.Button = "Put on " + p.Planned
 }
 
-// why returns why none of it goes on a bed.
+// why returns why none may be applied to a bed.
 func (p *whereView) why(u text.Units, w *spreading.Place) {
 	switch {
 	case w.Stopped != "":
@@ -212,7 +212,7 @@ func (p *whereView) why(u text.Units, w *spreading.Place) {
 	}
 }
 
-// Pour puts what is in the bucket on a bed.
+// Pour records the material as applied to a bed.
 func (s *Handler) Pour(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
@@ -240,7 +240,7 @@ func (s *Handler) Pour(c *gin.Context) error {
 	return s.Finish(c, "/bucket?what="+url.QueryEscape(p.What), r, err)
 }
 
-// scoops returns what so many level scoops of a batch weigh.
+// scoops returns the mass of a number of level scoops.
 func (s *Handler) scoops(c *gin.Context, what string, n float64) (quantity.Mass, error) {
 	b, err := s.App(c).Spreading.Places(c.Request.Context(), what, s.Clock.Today())
 	if err != nil {

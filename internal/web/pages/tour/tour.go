@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// tourView is one screen for the figures of many beds, one after the other.
+// tourView is one screen for readings of many beds.
 type tourView struct {
 	view.Page
 	Form    form.Form
@@ -34,13 +34,13 @@ type tourRow struct {
 	Bed, Last string
 }
 
-// tourMethods are what is carried from bed to bed.
+// tourMethods are the portable methods.
 var tourMethods = []view.Option{{Value: string(soil.Meter), Text: "Meter, calibrated this week"}, {Value: string(soil.MeterStale),
 	Text: "Meter"}, {Value: string(soil.Probe), Text: "Stick-in probe"}}
 
 func tourField(bed int64) string { return "bed-" + strconv.FormatInt(bed, 10) }
 
-// Tour asks for one reading of each bed in turn, as they are walked.
+// Tour shows the form of one reading per bed, in the order of a route.
 func (s *Handler) Tour(c *gin.Context) error {
 	f := form.Asked(c)
 	if f.Value("method") == "" {
@@ -86,7 +86,7 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 	return nil
 }
 
-// AddTour records the readings of a tour in one change.
+// AddTour saves the readings of a tour in one change.
 func (s *Handler) AddTour(c *gin.Context) error {
 	f := form.Posted(c)
 	today := s.Clock.Today()
@@ -130,5 +130,5 @@ func (s *Handler) AddTour(c *gin.Context) error {
 	})
 }
 
-// Count returns how many beds it goes past.
+// Count returns the number of beds in words.
 func (v tourView) Count() string { return text.Count(len(v.Rows), "bed", "beds") }

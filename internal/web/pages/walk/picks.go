@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// Ways to tick many beds at once, and whether each gets a sample of its own.
+// Ways to select many beds at once, and whether each gets its own sample.
 const (
 	pickAll   = "all"
 	pickNone  = "none"
@@ -26,13 +26,13 @@ const (
 	shareEach = "each"
 )
 
-// leastRow is how many beds with one name, counted on, are offered as a row.
+// leastRow is the least number of numbered beds offered as a row.
 const leastRow = 3
 
-// counted is a name that is counted on.
+// counted matches a numbered name.
 var counted = regexp.MustCompile(`^(.*[^\s0-9])\s*[0-9]+$`)
 
-// rowOf returns what a name that is counted on is of; "" for another.
+// rowOf returns the stem of a numbered name; "" for another.
 func rowOf(name string) string {
 	if m := counted.FindStringSubmatch(name); m != nil {
 		return m[1]
@@ -40,7 +40,7 @@ func rowOf(name string) string {
 	return ""
 }
 
-// picks returns the ways to tick many beds that this garden has.
+// picks returns the ways to select many beds in this garden.
 func picks(all []rounds.Candidate) []view.Option {
 	out := []view.Option{{Value: pickAll, Text: "All"}, {Value: pickNone, Text: "None"}, {Value: pickDue, Text: "Those that are due"}}
 	rows := map[string]int{}
@@ -63,8 +63,8 @@ func picks(all []rounds.Candidate) []view.Option {
 	return out
 }
 
-// picked ticks many beds at once. A part, a row or a stretch of the list goes in place of the proposal, but beside what was chosen by
-// hand; a part or a row that is asked for again is taken off.
+// picked selects many beds at once. A part, row or stretch replaces the proposal and adds to beds
+// chosen by hand; a part or row asked for again is deselected.
 func picked(all []rounds.Candidate, c *rounds.RoundChoice, pick, from, to string) {
 	due, group := map[int64]bool{}, map[int64]bool{}
 	for i := range all {
@@ -120,8 +120,7 @@ func sameBeds(a, b map[int64]bool) bool {
 	return true
 }
 
-// reach returns the beds from one to another, in the order in which they are listed, whichever
-// comes first.
+// reach returns the beds between two of the list, whichever comes first.
 func reach(all []rounds.Candidate, from, to string) (out []int64) {
 	a, b := -1, -1
 	list := listed(all)
@@ -143,7 +142,7 @@ func reach(all []rounds.Candidate, from, to string) (out []int64) {
 	return out
 }
 
-// listed returns the candidates in the order of the list: those that are due first.
+// listed returns the candidates in the list's order: due ones first.
 func listed(all []rounds.Candidate) []*rounds.Candidate {
 	var due, rest []*rounds.Candidate
 	for i := range all {
@@ -156,7 +155,7 @@ func listed(all []rounds.Candidate) []*rounds.Candidate {
 	return append(due, rest...)
 }
 
-// usualCorer returns that of the last round, else the usual one.
+// usualCorer returns the last round's corer, else the default.
 func usualCorer(rounds []garden.Round) quantity.Depth {
 	if len(rounds) > 0 {
 		return rounds[0].Corer
@@ -164,7 +163,7 @@ func usualCorer(rounds []garden.Round) quantity.Depth {
 	return sampling.UsualCorer
 }
 
-// usedCorers returns the widths of the corers of all rounds, narrowest first.
+// usedCorers returns the corer widths of all rounds, narrowest first.
 func usedCorers(rounds []garden.Round, u text.Units) (out []string) {
 	var all []quantity.Depth
 	for _, r := range rounds {

@@ -26,38 +26,38 @@ type walkView struct {
 	Beds    []candidateView
 	Samples []draftView
 	Apart   []pairView
-	// AllApart counts them all, More those that are not listed.
+	// AllApart is the number of pairs, More that of those not listed.
 	AllApart, More int
 	Rounds         []roundRow
 	Way            string
 	Plan           svg.Plan
-	// Share says whether samples are shared; Each is set where none is.
+	// Share is the choice of sharing samples; Each is set if none is shared.
 	Share []view.Choice
 	Each  bool
-	// Layers, Tray and Lone are ticked; TrayOn is set where the tray is.
+	// Layers, Tray and Lone are checkboxes; TrayOn is set if Tray is checked.
 	Layers, Tray, Lone view.Field
 	TrayOn             bool
-	// Deep is set where a sample has layers that are kept apart.
+	// Deep is set if a sample has separate layers.
 	Deep  bool
 	Total int
-	// Picks tick many beds at once, Stretch those from one to another of the list.
+	// Picks select many beds at once, Stretch those between two of the list.
 	Picks   []view.Option
 	Stretch []view.Field
-	// Corers are the widths of those that were used before.
+	// Corers are the widths used before.
 	Corers []string
 }
 
-// CorerFields returns the corer of a round and what the lab wants.
+// CorerFields returns the fields of corer and mass.
 func (v *walkView) CorerFields() []view.Field {
 	return v.Form.Rows([]form.Row{
 		{Name: "corer", Label: "Corer, " + v.CorersIn() + " across", Mode: form.Decimal, Suggests: append([]string{}, v.Corers...)},
 		{Name: "wanted", Label: "The lab wants, " + v.Units.Samples().Name, Mode: form.Decimal}})
 }
 
-// CorersIn names the unit of a corer's width.
+// CorersIn returns the unit of a corer's width.
 func (v *walkView) CorersIn() string { return v.Units.Corers().Name }
 
-// ask resolves what the form asks besides the beds and the corer.
+// ask resolves the fields besides beds and corer.
 func (v *walkView) ask(choice rounds.RoundChoice) {
 	f := v.Form
 	for name, on := range map[string]bool{"layered": choice.Layered, "tray": choice.Tray, "lone": choice.Corer.Lone} {
@@ -79,7 +79,7 @@ func (v *walkView) ask(choice rounds.RoundChoice) {
 		{ID: "share-each", Name: "share", Value: shareEach, Text: "One sample a bed", On: choice.Each}}
 }
 
-// stretch resolves the two beds between which all are ticked.
+// stretch resolves the two ends of a selected stretch.
 func (v *walkView) stretch(from, to string) {
 	list := make([]view.Option, len(v.Beds))
 	for i := range v.Beds {
@@ -90,11 +90,11 @@ func (v *walkView) stretch(from, to string) {
 }
 
 type candidateView struct {
-	// Take chooses the bed, LetterField names the sample that it goes to.
+	// Take selects the bed, LetterField is its sample.
 	Take        view.Choice
 	LetterField view.Field
 	Why, Facts  string
-	// Proposed is the letter that nobody overruled, Key what its field is named by.
+	// Proposed is the proposed letter, Key the field's name.
 	Proposed, Key string
 }
 
@@ -102,7 +102,7 @@ type draftView struct {
 	Letter, Beds, Says string
 	Layers             string
 	Lost               []string
-	// Own is the width of a corer of its own.
+	// Own is the width of its own corer.
 	Own view.Field
 }
 
@@ -110,8 +110,7 @@ type pairView struct{ Beds, Why string }
 
 type roundRow struct{ Href, Made, Says string }
 
-// roundChoice reads the form of a round; the first time it is the beds that
-// are due.
+// roundChoice reads the form of a round; initially the due beds.
 func roundChoice(get func(string) string, list func(string) []string, all []rounds.Candidate, f form.Form, u text.Units,
 	usual quantity.Depth) rounds.RoundChoice {
 	c := rounds.RoundChoice{Beds: map[int64]bool{}, Letters: map[int64]string{}, Layered: get("layered") == "yes", Tray: get("tray") == "yes",
@@ -130,7 +129,7 @@ func roundChoice(get func(string) string, list func(string) []string, all []roun
 		for n := range all {
 			id := all[n].State.Bed.ID
 			key := strconv.FormatInt(id, 10)
-			if l := strings.TrimSpace(get("letter-" + key)); l != get("proposed-"+key) { // else nobody overruled it
+			if l := strings.TrimSpace(get("letter-" + key)); l != get("proposed-"+key) { // not overruled
 				c.Letters[id] = l
 			}
 			for _, l := range []string{garden.Letter(n), strings.ToUpper(c.Letters[id])} {
@@ -159,7 +158,7 @@ func roundChoice(get func(string) string, list func(string) []string, all []roun
 	return c
 }
 
-// WalkPlan asks which beds a sampling round goes to, and shows the way.
+// WalkPlan shows the form of a round, and its route.
 func (s *Handler) WalkPlan(c *gin.Context) error {
 	return s.showWalkPlan(c, http.StatusOK, form.NoForm(), c.Query, c.QueryArray)
 }
@@ -190,7 +189,7 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	}
 	d := choice.Draft(all)
 	if faults := d.TooMuch(); len(faults) > 0 {
-		// It is reported at its field, and the round is drawn as it is usually taken.
+		// It is reported at its field, and the round is drawn with the defaults.
 		f.Faults["wanted"], status = text.Sentence(faults["wanted"]), http.StatusUnprocessableEntity
 		choice.Corer, choice.Corers = sampling.Corer{Diameter: sampling.UsualCorer, Wanted: sampling.UsualWanted}, nil
 		d = choice.Draft(all)
@@ -222,7 +221,7 @@ func (s *Handler) showWalkPlan(c *gin.Context, status int, f form.Form, get func
 	return nil
 }
 
-// samples lists a draft's samples, and gives the letter of each bed.
+// samples lists a draft's samples, and returns each bed's letter.
 func (v *walkView) samples(d rounds.Draft, u text.Units) map[int64]string {
 	letter := map[int64]string{}
 	for _, x := range d.Samples {
@@ -259,14 +258,14 @@ func (v *walkView) samples(d rounds.Draft, u text.Units) map[int64]string {
 	return letter
 }
 
-// candidates lists the beds that can be sampled, those that are due first.
+// candidates lists the beds that can be sampled, due ones first.
 func (v *walkView) candidates(all []rounds.Candidate, d rounds.Draft, choice rounds.RoundChoice, letter map[int64]string,
 	asks map[int64]garden.Observation) {
 	for _, x := range listed(all) {
 		b := &x.State.Bed
 		facts := present.LastRead(x.State)
 		if x.Due == sampling.NeverRead {
-			facts = "" // why it is due says so
+			facts = "" // the reason says so
 		}
 		if a, ok := asks[b.ID]; ok {
 			facts = strings.TrimPrefix(facts+" · seen: "+text.Lower(text.SymptomName(a.Sign))+", "+text.SymptomAsks(a.Sign), " · ")
@@ -290,7 +289,7 @@ func (v *walkView) rounds(all []garden.Round) {
 	}
 }
 
-// walkPicture draws the beds of a draft with their cores and the way.
+// walkPicture draws a draft's beds with cores and route.
 func walkPicture(v bedstate.View, d rounds.Draft, letter map[int64]string, u text.Units) svg.Plan {
 	scene := svg.Scene{Beds: v.Beds, Marks: v.Marks, Layer: svg.Layers(v.Today)[0], Units: u, Letters: letter}
 	stops := map[int]int{}
@@ -320,7 +319,7 @@ func walkTitle(d rounds.Draft) string {
 	return text.Count(due, "bed is", "beds are") + " due for a sample"
 }
 
-// StartRound begins the round that was shown.
+// StartRound starts the shown round.
 func (s *Handler) StartRound(c *gin.Context) error {
 	f := form.NoForm()
 	v, all, err := s.App(c).Rounds.Candidates(c.Request.Context(), s.Clock.Today())

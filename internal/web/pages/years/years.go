@@ -19,7 +19,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// How many years the plan of crops shows, those before this one and after it.
+// The range of the plan of crops in years.
 const (
 	yearsBefore = 1
 	yearsAfter  = 3
@@ -35,12 +35,12 @@ type yearsView struct {
 	CropOptions []view.Option
 }
 
-// bedYears is a bed’s row.
+// bedYears is a bed's row.
 type bedYears struct {
 	Name, Href, PH string
 	Standing       string
-	// Turn is where it is turned over; "" for what is not.
-	Turn, TurnSays string
+	// Turn is the address of its preparation; "" for ground that has none.
+	Turn, PreparationSays string
 	Cells          []yearCell
 	Hints          []string
 }
@@ -49,9 +49,9 @@ type bedYears struct {
 type yearCell struct {
 	Now   bool
 	Crops []yearCrop
-	// Goes are what was applied and what is planned of lime, ash and sulfur.
+	// Goes are past and planned lime, ash and sulfur.
 	Goes []yearApplication
-	// Sour is set in the year of potatoes.
+	// Sour is set in a potato year.
 	Sour bool
 }
 
@@ -65,7 +65,7 @@ type yearApplication struct {
 	Planned    bool
 }
 
-// Years shows what grows where year by year, and which beds want lime before what comes.
+// Years shows the crops year by year, and liming hints.
 func (s *Handler) Years(c *gin.Context) error { return s.showYears(c, http.StatusOK, form.NoForm()) }
 
 func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
@@ -110,9 +110,9 @@ func yearsRow(y bedstate.Years, b bedstate.BedYears, first int, today quantity.D
 		row.PH = text.PH(b.State.PH)
 	}
 	if preparation.May(b.State.Bed) {
-		row.Turn, row.TurnSays = site.PreparationHref(b.State.Bed.ID), "turn it over"
+		row.Turn, row.PreparationSays = site.PreparationHref(b.State.Bed.ID), "turn it over"
 		if len(b.State.Preparations) > 0 {
-			row.TurnSays = "being turned over"
+			row.PreparationSays = "being turned over"
 		}
 	}
 	for n := first; n <= today.Year()+yearsAfter; n++ {
