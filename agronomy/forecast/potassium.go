@@ -216,7 +216,9 @@ func (b *PotassiumModel) Innovations() (out []float64) {
 
 // run filters the bed under a scenario with an update function; into, if set, receives the estimate
 // of each day.
-func (b *PotassiumModel) run(steps []kStep, miss kMoveError, take func(x kBelief, ppm, variance float64) kBelief, into []kState) (met []kInnovation) {
+func (b *PotassiumModel) run(
+	steps []kStep, miss kMoveError, take func(x kBelief, ppm, variance float64) kBelief, into []kState,
+) (met []kInnovation) {
 	miss.yearly = b.yearly()
 	x := kBelief{k: b.Reads[0].PPM, uu: sq2(miss.sd)}
 	read := 0

@@ -39,10 +39,10 @@ type yearsView struct {
 type bedYears struct {
 	Name, Href, PH string
 	Standing       string
-	// Turn is the address of its preparation; "" for ground that has none.
-	Turn, PreparationSays string
-	Cells          []yearCell
-	Hints          []string
+	// Preparation is the address of its preparation; "" for ground that has none.
+	Preparation, PreparationSays string
+	Cells                        []yearCell
+	Hints                        []string
 }
 
 // yearCell is a bed in a year.
@@ -110,7 +110,7 @@ func yearsRow(y bedstate.Years, b bedstate.BedYears, first int, today quantity.D
 		row.PH = text.PH(b.State.PH)
 	}
 	if preparation.May(b.State.Bed) {
-		row.Turn, row.PreparationSays = site.PreparationHref(b.State.Bed.ID), "turn it over"
+		row.Preparation, row.PreparationSays = site.PreparationHref(b.State.Bed.ID), "turn it over"
 		if len(b.State.Preparations) > 0 {
 			row.PreparationSays = "being turned over"
 		}
