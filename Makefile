@@ -58,7 +58,7 @@ lint: tools
 
 unit:
 	go test -race -ldflags=-w -timeout 30m ./...
-	YEARS=250 go test -timeout 20m -run "NothingPassesItsTest|NothingDoesHarm" ./internal/app
+	YEARS=250 go test -timeout 20m -run "NoRestPassesItsTest|NoUseCaseDoesHarm" ./internal/app
 
 e2e: tools build
 	npx playwright test --config e2e/playwright.config.js

@@ -216,7 +216,7 @@ func less(a, b [3]float64) bool {
 }
 
 // Against every plan there is on a grid of 5 g/m²: as good or better, stage by stage.
-func TestNoPlanOnAGridIsBetter(t *testing.T) {
+func TestPlanIsOptimalOnGrid(t *testing.T) {
 	rng := rand.New(rand.NewPCG(14, 5))
 	for n := range 200 {
 		ss, bs := random(rng, 2+rng.IntN(2), 2+rng.IntN(2))
@@ -257,7 +257,7 @@ func mixed(rng *rand.Rand, beds, stocks int) ([]allocate.Stock, []allocate.Deman
 	return ss, bs
 }
 
-func TestNothingIsBroken(t *testing.T) {
+func TestPlansRespectLimits(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5000, 1))
 	for n := range 5000 {
 		ss, bs := mixed(rng, 1+rng.IntN(6), 1+rng.IntN(5))
@@ -269,7 +269,7 @@ func TestNothingIsBroken(t *testing.T) {
 	}
 }
 
-func TestTheSameGardenHasTheSamePlanInAnyOrder(t *testing.T) {
+func TestPlanDoesNotDependOnOrder(t *testing.T) {
 	rng := rand.New(rand.NewPCG(8, 8))
 	for n := range 300 {
 		ss, bs := mixed(rng, 2+rng.IntN(6), 2+rng.IntN(3))
@@ -327,7 +327,7 @@ func TestMoreBedsThanStockCanServe(t *testing.T) {
 	assert.InDelta(t, 4000, float64(p.Used(beds, 0)), 1e-4)
 }
 
-func TestWhatCannotBeIsRefusedByName(t *testing.T) {
+func TestInvalidInputNamesField(t *testing.T) {
 	for field, change := range map[string]func(*allocate.Stock, *allocate.Demand){
 		"stock[0].price_kg": func(s *allocate.Stock, _ *allocate.Demand) { s.Price = -1 },
 		"stock[0].kg":       func(s *allocate.Stock, _ *allocate.Demand) { s.OnHand = kg(-1) },
@@ -397,7 +397,7 @@ func BenchmarkTwoHundredBeds(b *testing.B) {
 }
 
 // Among plans that cost the same, what stands on the shelf goes before what is to be bought.
-func TestTheOwnStockGoesBeforeWhatIsBought(t *testing.T) {
+func TestStockOnHandIsUsedFirst(t *testing.T) {
 	free := lime(0)
 	free.Price, free.Bought = 0, true
 	beds := []allocate.Demand{bed("a", 10, 100, 250), bed("b", 10, 200, 250)}

@@ -23,7 +23,7 @@ func asked(beds []allocate.Demand) []allocate.Asked {
 
 // The guide's two beds, 4 kg of ash: the cheapest plan costs 0.50. Ash by hand on the first
 // bed leaves less for the second, and lime makes it up.
-func TestAnAmountByHandIsKeptAndTheRestSharedRoundIt(t *testing.T) {
+func TestFixedAmountsAreKept(t *testing.T) {
 	stocks := []allocate.Stock{{ID: "ash", Worth: 0.5, OnHand: kg(4), Family: "ash", Least: 20},
 		{ID: "lime", Worth: 1, Price: 0.5, Family: "lime", Least: 25}}
 	beds := asked([]allocate.Demand{{ID: "a", Area: 10, Need: 100, Most: []quantity.Rate{250, 500}, K2ORoom: -1},
@@ -63,7 +63,7 @@ func TestAnAmountByHandIsKeptAndTheRestSharedRoundIt(t *testing.T) {
 }
 
 // Fixing what the free plan gives changes nothing; fixing anything else never costs less.
-func TestAHandNeverBeatsTheSearch(t *testing.T) {
+func TestFixedPlansNeverBeatTheOptimum(t *testing.T) {
 	draw := rand.New(rand.NewPCG(11, 4))
 	tried := 0
 	for range 1500 {

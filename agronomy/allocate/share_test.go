@@ -69,7 +69,7 @@ func share(t *testing.T, on []allocate.Shelf, requests ...dose.Request) allocate
 }
 
 // By the careful pace a bed asks for its first part; the rest is reported beside it, and nothing is shared out for it.
-func TestCarefullyABedAsksForItsFirstPart(t *testing.T) {
+func TestCarefulDemandIsTheFirstPart(t *testing.T) {
 	on := []allocate.Shelf{shelf(t, "oven", material.HardwoodAsh, 41, nil), shelf(t, "lime", "calcitic-lime", 0, price(0.35))}
 	r := asks(t, "tomato", 5.5, 90)
 	six := quantity.PH(6.5)
@@ -101,7 +101,7 @@ func price(x float64) func(*material.Batch) { return func(b *material.Batch) { b
 
 // A tomato bed at 5.5 needs 321.5 g/m² of pure lime (a dose of the printed table): half a
 // kilo of ash a square metre is the year's cap, and lime meets the rest.
-func TestABedIsSharedOutAsItIsDosed(t *testing.T) {
+func TestDemandMatchesDose(t *testing.T) {
 	on := []allocate.Shelf{shelf(t, "oven", material.HardwoodAsh, 41, nil), shelf(t, "lime", "calcitic-lime", 0, price(0.35))}
 	cce := quantity.Percent(100)
 	on[1].Of.Effective = &cce
@@ -156,7 +156,7 @@ func put(rate quantity.Rate, ago quantity.Day) ledger.Ledger {
 
 // A bed short of potassium that wants nothing for pH is fed within its room; two bins of
 // ash share the cap of a year.
-func TestPotassiumAndTwoBins(t *testing.T) {
+func TestPotassiumWithTwoBins(t *testing.T) {
 	on := []allocate.Shelf{shelf(t, "oven", material.HardwoodAsh, 3, nil), shelf(t, "stove", "wood-ash-softwood", 3, nil),
 		shelf(t, "lime", "calcitic-lime", 0, price(0.35)), shelf(t, "potash", material.PotassiumSulfate, 0, price(2))}
 	s := share(t, on, asks(t, "tomato", 5.5, 90))
@@ -179,7 +179,7 @@ func TestPotassiumAndTwoBins(t *testing.T) {
 }
 
 // The next kilo is worth what the known answers say, and nothing where it would lie over.
-func TestTheNextKilo(t *testing.T) {
+func TestNextKilogram(t *testing.T) {
 	beds := []allocate.Asked{{Demand: bed("a", 10, 100, 250)}, {Demand: bed("b", 10, 200, 250)}}
 	for kilos, want := range map[float64]float64{3: 0.25, 4: 0.125, 4.5: 0, 4.6: 0, 9: 0} {
 		s, err := allocate.Share([]allocate.Stock{ash(kilos, 0), lime(0)}, beds)
@@ -198,7 +198,7 @@ func TestTheNextKilo(t *testing.T) {
 
 // Drawn again, no garden of dosed beds is given what its dose refuses, or more of a family
 // than a year may have.
-func TestDosedBedsAtRandom(t *testing.T) {
+func TestRandomDosedBeds(t *testing.T) {
 	rng := rand.New(rand.NewPCG(6, 28))
 	crops := []string{"tomato", "blueberry", "raspberry", "carrot", "cabbage", "potato", "lawn"}
 	for range 300 {
@@ -237,7 +237,7 @@ func TestDosedBedsAtRandom(t *testing.T) {
 }
 
 // On a weak reading the shelf's ash is held to what is common in a share as it is in a dose.
-func TestAShareHoldsAshOnAWeakReading(t *testing.T) {
+func TestWeakReadingLimitsAsh(t *testing.T) {
 	for method, most := range map[soil.Method]float64{soil.Kit: 250, soil.Lab: 500} {
 		r := asks(t, "tomato", 4.8, 40)
 		r.Reading.Method, r.Methods.Pace = method, dose.Careful

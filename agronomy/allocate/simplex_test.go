@@ -46,7 +46,7 @@ func simplex(ss []allocate.Stock, bs []allocate.Demand) (cost float64, err error
 
 // Where no smallest amount binds the problem is a plain linear one: a general simplex
 // finds the same cost.
-func TestASimplexFindsTheSameCost(t *testing.T) {
+func TestCostMatchesSimplex(t *testing.T) {
 	rng := rand.New(rand.NewPCG(3, 14))
 	solved := 0
 	for range 200 {

@@ -47,7 +47,7 @@ func put(ago quantity.Day, k material.Kind, rate quantity.Rate) ledger.Applicati
 	return ledger.Application{Date: today - ago, Material: m, Rate: rate}
 }
 
-func TestHowABedStands(t *testing.T) {
+func TestVerdicts(t *testing.T) {
 	r := record("tomato")
 	s := bed.Judge(&r)
 	assert.Equal(t, bed.Sour, s.Standing)
@@ -83,7 +83,7 @@ func TestMuckAndAcidLovers(t *testing.T) {
 	}
 }
 
-func TestReadingsAreJoinedOnce(t *testing.T) {
+func TestReadingsAreCombinedOnce(t *testing.T) {
 	r := record("tomato")
 	other := r.Reading
 	other.PH, other.Date = 6.2, today-20
@@ -103,7 +103,7 @@ func TestReadingsAreJoinedOnce(t *testing.T) {
 	assert.True(t, bed.Judge(&r).UsedAfter, "a day after it")
 }
 
-func TestJarsTellOfFreeLime(t *testing.T) {
+func TestFreeLimeFromJars(t *testing.T) {
 	r := record("lavender")
 	r.More = []soil.Reading{{Date: today - 12, Method: soil.Fizz, Fizz: soil.FizzTest{Vinegar: soil.LimeStrong, Soda: soil.LimeNone}}}
 	assert.Equal(t, soil.LimeStrong, bed.Judge(&r).Ground.FreeLime)
@@ -111,7 +111,7 @@ func TestJarsTellOfFreeLime(t *testing.T) {
 	assert.Equal(t, soil.LimeNone, bed.Judge(&r).Ground.FreeLime, "what was seen on the bed goes first")
 }
 
-func TestCropsThatClash(t *testing.T) {
+func TestConflictingCrops(t *testing.T) {
 	r := record("kale", "blueberry")
 	s := bed.Judge(&r)
 	assert.True(t, s.Conflict)
@@ -153,7 +153,7 @@ func TestOneSeason(t *testing.T) {
 
 // What stands for years makes a bed established once it is planted: nothing is dug in among its roots, unless the gardener says that it
 // is. What was applied before it was planted was dug in.
-func TestStandingCropsMakeABedEstablished(t *testing.T) {
+func TestStandingPerennialsMakeBedEstablished(t *testing.T) {
 	for name, c := range map[string]struct {
 		crop    string
 		change  func(*bed.Record)

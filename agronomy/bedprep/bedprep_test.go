@@ -36,7 +36,7 @@ func on(all []bedprep.Step, days []quantity.Day, id bedprep.StepID) quantity.Day
 
 // Old sod for a planting on 17 May 2027: the sod is chopped in 60 days before or earlier, what lime
 // does has its twelve weeks, a test two weeks to be answered, compost a fortnight's rest.
-func TestATurningIsDatedBackFromThePlanting(t *testing.T) {
+func TestStepsAreDatedBackFromPlanting(t *testing.T) {
 	all := steps(bedprep.Sod)
 	days := bedprep.Dates(all, at("2027-05-17"), at("2026-11-26"))
 	for id, want := range map[bedprep.StepID]string{bedprep.Plant: "2027-05-17", bedprep.Check: "2027-05-15", bedprep.Organic: "2027-05-03",
@@ -47,7 +47,7 @@ func TestATurningIsDatedBackFromThePlanting(t *testing.T) {
 
 // Where the time is short, lime's wish for twelve weeks gives way, and no distance does: sod chopped in
 // today puts the planting off for its 60 days.
-func TestShortTimePutsThePlantingOff(t *testing.T) {
+func TestShortTimeDelaysPlanting(t *testing.T) {
 	all, today := steps(bedprep.Sod), at("2027-04-20")
 	days := bedprep.Dates(all, at("2027-05-17"), today)
 	assert.Equal(t, today, on(all, days, bedprep.Strip))
@@ -61,7 +61,7 @@ func TestShortTimePutsThePlantingOff(t *testing.T) {
 }
 
 // Fresh manure rests 60 days and keeps 21 from the lime before it; rotted a fortnight.
-func TestManureKeepsItsDistances(t *testing.T) {
+func TestManureIntervals(t *testing.T) {
 	all := steps(bedprep.Vegetable)
 	bedprep.Gives(all, bedprep.Organic, row(material.Manure), 3000, flowers)
 	days := bedprep.Dates(all, at("2027-06-01"), at("2026-11-26"))
@@ -81,7 +81,7 @@ func TestManureKeepsItsDistances(t *testing.T) {
 
 // What is fresh keeps 120 days from the first harvest too: 75 before lettuce is planted, which is cut after 45; 60 are enough before
 // sweet corn, which hangs clear of the soil and takes 75.
-func TestFreshManureKeepsItsDistanceFromTheHarvest(t *testing.T) {
+func TestFreshManureIntervalToHarvest(t *testing.T) {
 	for id, before := range map[string]quantity.Day{"lettuce": 75, "cabbage": 60, "sweet-corn": 60, "carrot": 60, "chard": 65} {
 		next, ok := crop.Find(id)
 		require.True(t, ok)
@@ -113,7 +113,7 @@ func items(stages []bedprep.Stage, days []quantity.Day, l ledger.Ledger, plantin
 }
 
 // Manure that a bed got last week keeps lime off for 21 days and the planting for 60.
-func TestManureOfTheLogCountsLikeAStep(t *testing.T) {
+func TestLoggedManureCountsLikeAStep(t *testing.T) {
 	all := steps(bedprep.AfterManure)
 	var stages []bedprep.Stage
 	for i, s := range all {
@@ -131,7 +131,7 @@ func TestManureOfTheLogCountsLikeAStep(t *testing.T) {
 }
 
 // A step that was skipped asks for no rest, and what follows it follows the one before.
-func TestWhatWasSkippedAsksForNothing(t *testing.T) {
+func TestSkippedStepsImposeNoIntervals(t *testing.T) {
 	all := steps(bedprep.GreenManure)
 	var stages []bedprep.Stage
 	for i, s := range all {
@@ -195,7 +195,7 @@ func random(r *rand.Rand) (g garden) {
 // Ten thousand gardens turned over with random lateness: no step comes before what it follows, no
 // distance is broken, the planting waits for all, and ash planned beside it keeps off the
 // planting where it then stands.
-func TestNoDistanceOfATurningIsEverBroken(t *testing.T) {
+func TestStepIntervalsAlwaysHold(t *testing.T) {
 	r := rand.New(rand.NewPCG(26, 11))
 	put, off := 0, 0
 	for range 10_000 {
@@ -239,7 +239,7 @@ func TestNoDistanceOfATurningIsEverBroken(t *testing.T) {
 
 // Moved by hand, a step stands where it was put on each day that is said to serve, and before those that it
 // follows on none.
-func TestAStepMovesByHandWithinItsOrder(t *testing.T) {
+func TestMovedStepKeepsOrder(t *testing.T) {
 	r := rand.New(rand.NewPCG(26, 12))
 	broke := 0
 	for range 200 {
@@ -259,7 +259,7 @@ func TestAStepMovesByHandWithinItsOrder(t *testing.T) {
 }
 
 // On the prairie the ground is frozen from December to March: no soil is loosened then, water may be carried.
-func TestStepsThatWorkTheSoilWaitForOpenGround(t *testing.T) {
+func TestSoilWorkWaitsForOpenGround(t *testing.T) {
 	climate, _ := soil.FindClimate("prairie", soil.North)
 	s := calendar.Conditions{Weather: &climate}
 	d := at("2027-01-10")
@@ -274,7 +274,7 @@ func TestStepsThatWorkTheSoilWaitForOpenGround(t *testing.T) {
 	assert.Equal(t, calendar.FrozenGround, x.Why)
 }
 
-func TestALookTellsWhetherTheGroundIsReady(t *testing.T) {
+func TestSoilCheck(t *testing.T) {
 	for _, x := range []struct {
 		signs []bedprep.Sign
 		wait  quantity.Day

@@ -23,7 +23,7 @@ func grows(id, from, to string) bedprep.Stand {
 
 // Potatoes in 2027, kale in 2028: no lime from the summer before the potatoes until they are off, then
 // until twelve weeks before the kale.
-func TestLimeGoesBeforeBrassicasAndNeverInThePotatoYear(t *testing.T) {
+func TestLimeHintsForBrassicasAndPotatoes(t *testing.T) {
 	today := at("2026-11-24")
 	hints := bedprep.Hints([]bedprep.Stand{grows("kale", "2028-05-20", ""), grows("potato", "2027-04-10", "2027-09-15")}, 5.9, today)
 	require.Len(t, hints, 2)
@@ -41,7 +41,7 @@ func TestLimeGoesBeforeBrassicasAndNeverInThePotatoYear(t *testing.T) {
 }
 
 // The calendar holds to it: a day before the potatoes' year lime may be applied, and again when they are off.
-func TestThePotatoYearKeepsLimeAndAshOff(t *testing.T) {
+func TestPotatoYearBlocksLimeAndAsh(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	sown := at("2027-04-10")
 	s := calendar.Conditions{Weather: &climate, SowingGap: 28, Starts: []calendar.Start{{Day: sown, Scab: true}}}

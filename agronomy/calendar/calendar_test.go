@@ -67,7 +67,7 @@ func hold(t *testing.T, rules []dayRule) {
 	}
 }
 
-func TestDaysBesideSowing(t *testing.T) {
+func TestSowingIntervals(t *testing.T) {
 	base := with(asIs)
 	dressing := func(starts []calendar.Start) calendar.Conditions {
 		return with(func(s *calendar.Conditions) { s.SideDress, s.Dug, s.Starts = true, false, starts })
@@ -102,7 +102,7 @@ func TestDaysBesideSowing(t *testing.T) {
 	})
 }
 
-func TestDaysOfTheSoilAndTheLedger(t *testing.T) {
+func TestSoilAndHistoryRules(t *testing.T) {
 	base := with(asIs)
 	summer := with(func(s *calendar.Conditions) { s.Starts = sown("2027-07-03") })
 	potatoes := with(func(s *calendar.Conditions) {
@@ -145,7 +145,7 @@ func TestDaysOfTheSoilAndTheLedger(t *testing.T) {
 	})
 }
 
-func TestNoDayIsFoundBeforeTheFirst(t *testing.T) {
+func TestNextIsNeverBeforeFirst(t *testing.T) {
 	s := with(asIs)
 	day, why := s.Next(material.Lime, 100, capsOf(material.Lime), nil, at("2026-11-25"), at("2026-11-24"))
 	assert.Zero(t, day)
@@ -162,7 +162,7 @@ func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
 	assert.False(t, s.Autumn(at("2026-10-20")))
 }
 
-func TestAYearIsAny365Days(t *testing.T) {
+func TestCapAppliesToAny365Days(t *testing.T) {
 	ps := ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 300},
 		{Date: at("2026-03-01"), Material: stuff(material.CalciticLime), Rate: 100}}
 	assert.InDelta(t, 300, float64(ps.InYear(material.Ash, at("2027-01-09"))), 0)
@@ -195,7 +195,7 @@ func TestRetest(t *testing.T) {
 	assert.Equal(t, 2028, calendar.Retest(row(material.SulfurPowder), c, at("2027-09-01"), 0, calendar.Yearly).Year())
 }
 
-func TestRhythmsOfRetests(t *testing.T) {
+func TestRetestRhythms(t *testing.T) {
 	c := climate("maritime", soil.North)
 	last, first := at("2026-11-24"), at("2026-11-12")
 	for rhythm, want := range map[calendar.Rhythm]string{
@@ -209,7 +209,7 @@ func TestRhythmsOfRetests(t *testing.T) {
 		"a spring check after autumn liming")
 }
 
-func TestABedLeftAloneIsLookedAt(t *testing.T) {
+func TestRetestOfUntreatedBed(t *testing.T) {
 	last := at("2026-11-12")
 	assert.Equal(t, "2028-11-12", calendar.Look(soil.Loam, last, calendar.Yearly).String())
 	assert.Equal(t, "2027-11-12", calendar.Look(soil.Sand, last, calendar.Yearly).String())
@@ -221,7 +221,7 @@ func TestABedLeftAloneIsLookedAt(t *testing.T) {
 
 // What was read too soon is read again once about all has acted: 52 weeks after it went on, unless it was read since or is
 // looked at every few years by choice.
-func TestWhatStillActsIsTestedAgain(t *testing.T) {
+func TestSecondTestWhileReacting(t *testing.T) {
 	on := at("2026-05-04")
 	for read, want := range map[string]string{"2026-08-01": "2027-05-03", "2027-05-02": "2027-05-03"} {
 		for _, r := range []calendar.Rhythm{calendar.Yearly, calendar.Twice} {
@@ -232,7 +232,7 @@ func TestWhatStillActsIsTestedAgain(t *testing.T) {
 	assert.Zero(t, calendar.Again(on, at("2026-08-01"), calendar.Long))
 }
 
-func TestWindowsHoldJustTheFreeDays(t *testing.T) {
+func TestWindowsAreExactlyTheFreeDays(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("continental", soil.North), Starts: sown("2027-05-01"), Cleared: at("2026-10-01"),
 		SowingGap: 28, Dug: true}
 	from, to := at("2026-09-01"), at("2027-12-31")
@@ -262,7 +262,7 @@ func ExampleConditions_Next() {
 
 // Weather is there to be seen on the day; what harms seed, wastes nitrogen or undoes
 // the work of half a year is not.
-func TestWhatNoTickMayBreak(t *testing.T) {
+func TestHarmfulRules(t *testing.T) {
 	for why, harms := range map[calendar.Why]bool{
 		calendar.NearSowing: true, calendar.HydratedNear: true, calendar.ManureNear: true,
 		calendar.NearNitrogen: true, calendar.NearLime: true, calendar.LimeSulfur: true,

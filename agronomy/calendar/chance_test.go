@@ -14,7 +14,7 @@ import (
 
 // Sulfur wants eight warm weeks ahead: its window closes in August. A fortnight before, the last chance is reported; a day earlier it is
 // not.
-func TestALastChanceIsToldAFortnightBefore(t *testing.T) {
+func TestLastChance(t *testing.T) {
 	maritime, _ := soil.FindClimate("maritime", soil.North)
 	caps, _ := material.CapsFor(material.Sulfur, soil.Ground{Worked: soil.Dug})
 	s := calendar.Conditions{Weather: &maritime, Dug: true}
@@ -41,7 +41,7 @@ func TestALastChanceIsToldAFortnightBefore(t *testing.T) {
 }
 
 // What keeps its distance from other work is moved every year: it missed no window, however far it was moved.
-func TestWhatKeepsItsDistanceMissedNoWindow(t *testing.T) {
+func TestIntervalsAreNotMissedWindows(t *testing.T) {
 	today := quantity.Date(2027, 1, 26)
 	for why, missed := range map[calendar.Why]bool{calendar.TooSoon: false, calendar.NearNitrogen: false, calendar.StepOrder: false,
 		calendar.InGrowth: true, calendar.Occupied: true, calendar.ColdSoil: true} {

@@ -15,7 +15,7 @@ import (
 
 // Fresh manure wants 60 days before a planting, rotted 14; a day nearer is too near.
 // Rotted manure gives off no ammonia worth keeping from lime.
-func TestManureKeepsItsDistanceFromAPlanting(t *testing.T) {
+func TestManureIntervalToPlanting(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	planting := quantity.Date(2027, 7, 20)
 	s := calendar.Conditions{Weather: &climate, Starts: []calendar.Start{{Day: planting, Planted: true}}, Cleared: quantity.Date(2026, 10, 1)}
@@ -34,7 +34,7 @@ func TestManureKeepsItsDistanceFromAPlanting(t *testing.T) {
 
 // The ground must have warmed above 8 °C in spring and not yet cooled under 10 in autumn for manure; on sands potash and compost go
 // by 15. Elsewhere they go on at any time, and where the soil stays warm manure does too.
-func TestWhatWashesOutWaitsForTheSpring(t *testing.T) {
+func TestLeachableNutrientsWaitForSpring(t *testing.T) {
 	for _, c := range []struct {
 		climate, half string
 		family        material.Family
@@ -67,7 +67,7 @@ func TestWhatWashesOutWaitsForTheSpring(t *testing.T) {
 
 // Fresh manure keeps 120 days from what touches the soil and 90 from what hangs clear: from a sowing by the days that the crop takes,
 // from what stands for years by its month, in either half.
-func TestFreshManureKeepsItsDistanceFromTheHarvest(t *testing.T) {
+func TestFreshManureIntervalToHarvest(t *testing.T) {
 	lettuce, _ := crop.Find("lettuce")
 	corn, _ := crop.Find("sweet-corn")
 	for _, c := range []struct {
@@ -101,7 +101,7 @@ func TestFreshManureKeepsItsDistanceFromTheHarvest(t *testing.T) {
 }
 
 // All manures share the nitrogen of a year and keep twelve weeks apart, whichever they are.
-func TestManuresShareTheirNitrogen(t *testing.T) {
+func TestManuresShareNitrogenCap(t *testing.T) {
 	cattle, poultry, pellets := stuff(material.Manure), stuff("poultry-manure"), stuff("poultry-pellets")
 	ground := soil.Ground{Worked: soil.Dug}
 	caps, _ := cattle.CapsOn(ground)

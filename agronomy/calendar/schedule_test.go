@@ -130,7 +130,7 @@ func (p *plan) before(i, j int) bool {
 	return a.Due < b.Due || a.Due == b.Due && a.ID < b.ID
 }
 
-func TestWhatStandsPlannedBreaksNoRule(t *testing.T) {
+func TestScheduleBreaksNoRule(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 1))
 	unmet, moved, late := 0, 0, 0
 	for n := range 10_000 {
@@ -190,7 +190,7 @@ func (p *plan) waits(placed []calendar.Placed, i int) bool {
 	return false
 }
 
-func TestTheOrderInWhichWorkIsListedDoesNotMatter(t *testing.T) {
+func TestScheduleDoesNotDependOnOrder(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 2))
 	for range 2000 {
 		p := randomPlan(r)
@@ -207,7 +207,7 @@ func TestTheOrderInWhichWorkIsListedDoesNotMatter(t *testing.T) {
 	}
 }
 
-func TestEightWeeksUntouchedOfferNoTwoGoesWithinTheSpacing(t *testing.T) {
+func TestOverdueApplicationsKeepIntervals(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-05-20"), Cleared: at("2026-10-20"),
 		SowingGap: crop.Unnamed.SowingGap(), Dug: true}
 	ash, caps := row(material.HardwoodAsh), capsOf(material.Ash)
@@ -235,7 +235,7 @@ func capsOf(f material.Family) material.Caps {
 	return c
 }
 
-func TestPlannedFeedsKeepFromPlannedLime(t *testing.T) {
+func TestFeedsKeepIntervalToLime(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	lime := calendar.Item{ID: 1, Due: at("2027-04-10"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
 	feed := calendar.Item{ID: 2, Due: at("2027-04-30"), Material: row(material.AmmoniumSulfate), Rate: 20, Caps: capsOf(material.Ammonium)}
@@ -256,7 +256,7 @@ func TestPlannedFeedsKeepFromPlannedLime(t *testing.T) {
 	assert.Equal(t, calendar.YearFull, placed[1].Why)
 }
 
-func TestOwnDaysComeFirstAndGiveWayBeforeAnyRule(t *testing.T) {
+func TestWorkingDaysYieldToRules(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	s.Days.Week[6] = true // Saturdays
 	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
@@ -278,7 +278,7 @@ func TestOwnDaysComeFirstAndGiveWayBeforeAnyRule(t *testing.T) {
 	assert.Equal(t, at("2026-11-21"), s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0].Day, "what is late is due, on any day")
 }
 
-func TestADayByHandSaysWhatItBreaksAndTheNearestThatServe(t *testing.T) {
+func TestTryNamesRuleAndNearestDays(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"), SowingGap: 28,
 		Dug: true}
 	ash := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.HardwoodAsh), Rate: 200, Caps: capsOf(material.Ash)}
@@ -306,7 +306,7 @@ func TestADayByHandSaysWhatItBreaksAndTheNearestThatServe(t *testing.T) {
 	assert.Equal(t, at("2026-11-24"), items[0].Due, "nothing is moved by asking")
 }
 
-func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
+func TestApplicationsAndRetestsWaitForEachOther(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	lime := calendar.Item{ID: 1, Plan: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: 200, Caps: capsOf(material.Lime)}
 	test := calendar.Item{ID: 2, Plan: 1, Due: lime.Due.AddWeeks(26)}
@@ -327,7 +327,7 @@ func TestAGoWaitsForTheRetestBeforeItAndARetestForItsGo(t *testing.T) {
 	assert.False(t, s.Schedule([]calendar.Item{lime, test, rest}, lime.Due)[2].Retest, "another dose waits for no test of this one")
 }
 
-func TestNoRetestIsDueBeforeWhatWentOnHasActed(t *testing.T) {
+func TestRetestWaitsForReaction(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	test := []calendar.Item{{ID: 2, Due: at("2027-03-01")}}
 	due := func(k material.Kind, put quantity.Day) quantity.Day {
@@ -346,7 +346,7 @@ func TestNoRetestIsDueBeforeWhatWentOnHasActed(t *testing.T) {
 	assert.Equal(t, calendar.TooSoonToTest, late.Why)
 }
 
-func TestTheDaysThatServeAreThoseOnWhichItWouldStand(t *testing.T) {
+func TestTryWindowsMatchSchedule(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 4))
 	serving, refused := 0, 0
 	for n := range 300 {
@@ -383,7 +383,7 @@ func TestTheDaysThatServeAreThoseOnWhichItWouldStand(t *testing.T) {
 	assert.Greater(t, min(serving, refused), 3000)
 }
 
-func TestWhatNoDayServesSaysHowMuchWouldFit(t *testing.T) {
+func TestUnmetItemReportsWhatFits(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	caps := capsOf(material.Lime)
 	lime := calendar.Item{ID: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: caps.Year + 100, Caps: caps}

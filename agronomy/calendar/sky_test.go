@@ -15,7 +15,7 @@ var lime, ash = calendar.Work{Family: material.Lime}, calendar.Work{Family: mate
 
 func ptr[T any](x T) *T { return &x }
 
-func TestTheWeatherOfADayAgainstWhatGoesOn(t *testing.T) {
+func TestWeatherRules(t *testing.T) {
 	d := at("2026-11-24")
 	for _, c := range []struct {
 		name   string
@@ -50,7 +50,7 @@ func TestTheWeatherOfADayAgainstWhatGoesOn(t *testing.T) {
 	}
 }
 
-func TestRainOfThreeDaysSoaksTheGround(t *testing.T) {
+func TestSoakingRain(t *testing.T) {
 	d := at("2026-11-24")
 	var s calendar.Skies
 	for n := range quantity.Day(10) {
@@ -71,7 +71,7 @@ func TestRainOfThreeDaysSoaksTheGround(t *testing.T) {
 }
 
 // Only what is dug into clay waits for it to dry.
-func TestWorkOnClayIsDugOnlyWhereItIsDug(t *testing.T) {
+func TestWetClayIsNotDug(t *testing.T) {
 	for _, c := range []struct {
 		texture soil.Texture
 		worked  soil.Worked

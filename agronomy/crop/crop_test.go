@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-func TestTheLibraryHoldsTogether(t *testing.T) {
+func TestLibraryIsConsistent(t *testing.T) {
 	kebab := regexp.MustCompile(`^[a-z]+(-[a-z]+)*$`)
 	seen := map[string]bool{}
 	for _, c := range crop.Library {
@@ -31,7 +31,7 @@ func TestTheLibraryHoldsTogether(t *testing.T) {
 	assert.Len(t, crop.Library, 60)
 }
 
-func TestSomeRowsAsPrinted(t *testing.T) {
+func TestPublishedRows(t *testing.T) {
 	for _, want := range []struct {
 		id             string
 		low, high, aim quantity.PH
@@ -56,7 +56,7 @@ func TestSomeRowsAsPrinted(t *testing.T) {
 	}
 }
 
-func TestCropsOfOneLineShareIt(t *testing.T) {
+func TestCropsOfOneLineShareValues(t *testing.T) {
 	cabbage, _ := crop.Find("cabbage")
 	for _, id := range []string{"kale", "broccoli", "cauliflower"} {
 		c, ok := crop.Find(id)
@@ -69,7 +69,7 @@ func TestCropsOfOneLineShareIt(t *testing.T) {
 	assert.Equal(t, "sweet corn", corn.Name)
 }
 
-func TestWhenSchoolsStepIn(t *testing.T) {
+func TestTriggers(t *testing.T) {
 	tomato, _ := crop.Find("tomato")                          // 6.2 to 6.8
 	narrow := crop.Crop{Band: crop.Band{Low: 6.1, High: 6.8}} // 6.0 is less than WellUnder below it
 	blueberry, _ := crop.Find("blueberry")
@@ -118,7 +118,7 @@ var flags = map[string]string{
 	"clover": "", "lupin": "X", "rye": "", "buckwheat": "",
 }
 
-func TestFlagsAreThoseOfTheList(t *testing.T) {
+func TestFlagsMatchPublishedList(t *testing.T) {
 	letters := []struct {
 		letter string
 		flag   crop.Flag
@@ -144,7 +144,7 @@ func ExampleFind() {
 	// Output: dahlia 6.2 6.8
 }
 
-func TestFlagsAreWrittenAndReadBack(t *testing.T) {
+func TestFlagIDsRoundTrip(t *testing.T) {
 	for all := range crop.Flag(1) << len(crop.FlagNames) {
 		back, ok := crop.ParseFlags(all.IDs())
 		require.True(t, ok)

@@ -24,7 +24,7 @@ func rated(r dose.Request, by map[material.Kind]quantity.Rate) []quantity.Rate {
 }
 
 // An option's own amounts by hand are that option.
-func TestAnOptionsAmountsByHandAreTheOption(t *testing.T) {
+func TestByHandReproducesOption(t *testing.T) {
 	r := request()
 	a, err := dose.For(r)
 	require.NoError(t, err)
@@ -41,7 +41,7 @@ func TestAnOptionsAmountsByHandAreTheOption(t *testing.T) {
 	}
 }
 
-func TestAmountsByHandKeepTheRules(t *testing.T) {
+func TestByHandKeepsRules(t *testing.T) {
 	lime, ash := material.CalciticLime, material.HardwoodAsh
 	few := func(r *dose.Request) { r.Materials[1].OnHand = ptr(quantity.Mass(2000)) }
 	coal := func(r *dose.Request) { r.Materials[1].Source = material.Coal }
@@ -81,7 +81,7 @@ func TestAmountsByHandKeepTheRules(t *testing.T) {
 }
 
 // What the refusal leaves may be applied, and a gram more may not.
-func TestWhatARefusalLeavesMayGoOn(t *testing.T) {
+func TestRefusalLeavesValidAmount(t *testing.T) {
 	r := request()
 	_, against, ok, err := dose.ByHand(r, rated(r, map[material.Kind]quantity.Rate{material.CalciticLime: 900}))
 	require.NoError(t, err)
@@ -97,7 +97,7 @@ func TestWhatARefusalLeavesMayGoOn(t *testing.T) {
 }
 
 // Two bins of ash share the ceilings of ash: each alone may be applied, not both.
-func TestTwoBinsShareTheCeilingsOfAsh(t *testing.T) {
+func TestTwoBinsShareAshLimits(t *testing.T) {
 	r := request(func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(180)) })
 	other := r.Materials[1]
 	other.Kind, other.Name = "wood-ash-softwood", "softwood ash"
@@ -123,7 +123,7 @@ func TestTwoBinsShareTheCeilingsOfAsh(t *testing.T) {
 }
 
 // The sides are the answers that each method gives by itself.
-func TestTheSidesAreTheSchoolsOwnAnswers(t *testing.T) {
+func TestComparisonsMatchEachMethod(t *testing.T) {
 	om := quantity.Percent(3)
 	r := request(func(r *dose.Request) { r.Ground.OrganicMatter, r.Target = &om, nil })
 	sides, err := dose.CompareMethods(r)
@@ -184,7 +184,7 @@ func bothLimes() []material.Batch {
 // Why the first stands first is what parts it from the second.
 // What stands on the shelf stands first among what does the work: ash as much as is common, more by a good reading only; never
 // what falls short, nor dolomite that no magnesium asks for.
-func TestTheOwnShelfStandsFirst(t *testing.T) {
+func TestStockOnHandRanksFirst(t *testing.T) {
 	kg := func(n float64) *quantity.Mass { return ptr(quantity.Mass(n * 1000)) }
 	first := func(change ...func(*dose.Request)) material.Kind {
 		a := answer(t, request(change...))
@@ -227,7 +227,7 @@ func TestTheOwnShelfStandsFirst(t *testing.T) {
 	assert.Zero(t, capped.Options[1].Unmet, "a kilo of dolomite does it all")
 }
 
-func TestTheFirstSaysWhyItIs(t *testing.T) {
+func TestFirstOptionHasReason(t *testing.T) {
 	// Alike but for the price, then for what is short, then for what there is to mind.
 	two := func(price float64) func(*dose.Request) {
 		return func(r *dose.Request) {

@@ -92,7 +92,7 @@ func of(t *testing.T, a dose.Answer, k material.Kind) dose.Option {
 	return dose.Option{}
 }
 
-func TestTheContractsExample(t *testing.T) {
+func TestDocumentedExample(t *testing.T) {
 	a := answer(t, request())
 	assert.Equal(t, dose.Raise, a.Direction)
 	assert.InDelta(t, 321.5, float64(a.Need.CaCO3), 0.05)
@@ -120,7 +120,7 @@ func TestTheContractsExample(t *testing.T) {
 	assert.Equal(t, at("2027-09-20"), lime.Retest, "26 weeks on, then the season of the first reading")
 }
 
-func TestTheUsualKindsAreOffered(t *testing.T) {
+func TestUsualKinds(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Materials = nil }))
 	of(t, a, material.CalciticLime)
 	of(t, a, material.HardwoodAsh)
@@ -136,7 +136,7 @@ func TestTheUsualKindsAreOffered(t *testing.T) {
 	assert.LessOrEqual(t, float64(sulfur.Parts[0].Rate), 150.0)
 }
 
-func TestWhatIsOnItsWayIsCredited(t *testing.T) {
+func TestEarlierApplicationsAreCredited(t *testing.T) {
 	plain := answer(t, request())
 	after := answer(t, request(func(r *dose.Request) {
 		r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100}}
@@ -158,7 +158,7 @@ func TestWhatIsOnItsWayIsCredited(t *testing.T) {
 	assert.Equal(t, dose.Leave, met.Direction, "what is on its way meets the need, and does not turn it round")
 }
 
-func TestHistoryCountsInTheYearsCap(t *testing.T) {
+func TestHistoryCountsInYearlyCap(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.History = ledger.Ledger{{Date: at("2026-01-10"), Material: stuff(material.HardwoodAsh), Rate: 400}}
 	}))
@@ -171,7 +171,7 @@ func TestHistoryCountsInTheYearsCap(t *testing.T) {
 	assert.Greater(t, ash.Applications[0].Date, at("2027-01-09"), "the date moves until the year has room")
 }
 
-func TestActSchools(t *testing.T) {
+func TestTriggerMethods(t *testing.T) {
 	for _, c := range []struct {
 		school crop.Trigger
 		ph     quantity.PH
@@ -188,7 +188,7 @@ func TestActSchools(t *testing.T) {
 	assert.InDelta(t, 7.2, float64(a.Target), 1e-9, "clubroot")
 }
 
-func TestAshSchools(t *testing.T) {
+func TestAshMethods(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Methods.Ash = material.Dusting }))
 	ash := of(t, a, material.HardwoodAsh)
 	assert.InDelta(t, 75, float64(ash.Parts[0].Rate), 1e-9)
@@ -202,7 +202,7 @@ func TestAshSchools(t *testing.T) {
 	assert.Equal(t, "ash-not-measured", a.Refused[0].Guards[0].ID)
 }
 
-func TestPotassiumHoldsAshBack(t *testing.T) {
+func TestPotassiumLimitsAsh(t *testing.T) {
 	ashRate := func(k *quantity.Concentration) float64 {
 		a := answer(t, request(func(r *dose.Request) { r.Reading.Potassium = k }))
 		return float64(of(t, a, material.HardwoodAsh).Parts[0].Rate)
@@ -215,7 +215,7 @@ func TestPotassiumHoldsAshBack(t *testing.T) {
 	assert.InDelta(t, 2*8/0.05, float64(of(t, a, material.HardwoodAsh).Parts[0].Rate), 1e-6, "not short: twice what the crop carries off")
 }
 
-func TestWeakTrustGoesByHalves(t *testing.T) {
+func TestWeakReadingGivesHalf(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.Method = soil.Kit }))
 	ash := of(t, a, material.HardwoodAsh)
 	require.GreaterOrEqual(t, len(ash.Applications), 2)
@@ -224,7 +224,7 @@ func TestWeakTrustGoesByHalves(t *testing.T) {
 	assert.GreaterOrEqual(t, ash.Applications[1].Date, ash.Applications[0].Date.AddWeeks(12), "the retest stands before the rest")
 }
 
-func TestLeftOnTopGoesEasyOnTheTop(t *testing.T) {
+func TestSurfaceApplicationsSpareTopLayer(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Ground.Worked, r.Ground.Depth, r.Sowing = soil.Surface, 0.10, 0
 	}))
@@ -253,7 +253,7 @@ func TestLawnsAndAcidLoversGetLess(t *testing.T) {
 	assert.LessOrEqual(t, float64(of(t, a, material.CalciticLime).Parts[0].Rate), 100.0)
 }
 
-func TestSouthIsSixMonthsLater(t *testing.T) {
+func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
 	south, _ := soil.FindClimate("maritime", soil.South)
 	a := answer(t, request(func(r *dose.Request) { r.Climate, r.Sowing, r.Crop = south, 0, cropOf("carrot") }))
 	ash := of(t, a, material.HardwoodAsh)

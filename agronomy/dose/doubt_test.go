@@ -93,7 +93,7 @@ func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Op
 	return drawn{d.need / draws, d.end / draws, d.over / draws}
 }
 
-func TestDoubtsHoldWhatTheySay(t *testing.T) {
+func TestIntervalsMatchSimulation(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(20, 26))
 	tried := map[dose.Direction]int{}
@@ -126,7 +126,7 @@ func TestDoubtsHoldWhatTheySay(t *testing.T) {
 	}
 }
 
-func TestAGivenStrengthCountsAsTested(t *testing.T) {
+func TestGivenStrengthCountsAsTested(t *testing.T) {
 	spread := func(measured bool) quantity.PH {
 		a := answer(t, request(func(r *dose.Request) {
 			r.Methods.Buffering, r.Reading.BufferCapacity = soil.ByMeasured, 1600

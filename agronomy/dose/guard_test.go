@@ -282,7 +282,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"aluminium-low":  {fire("tomato", 4.9), fire("tomato", 5.0)},
 }
 
-func TestEveryGuardFiresAndStaysQuiet(t *testing.T) {
+func TestEveryGuardFiresOnlyWhenItShould(t *testing.T) {
 	for _, rule := range guard.Rules {
 		c, ok := guardCases[rule.ID]
 		if !assert.True(t, ok, "no cases for %s", rule.ID) {
@@ -329,7 +329,7 @@ var dayCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	}, plain},
 }
 
-func TestEveryRuleOfTheCalendarMovesAndLeavesAlone(t *testing.T) {
+func TestEveryDayRuleMovesOnlyItsFamilies(t *testing.T) {
 	for id, c := range dayCases {
 		a := answer(t, request(c.fires))
 		ids := found(a)
@@ -379,7 +379,7 @@ func TestGuardsOutsideTheTable(t *testing.T) {
 	assert.InDelta(t, 0.08, float64(of(t, a, material.HardwoodAsh).K2O/of(t, a, material.HardwoodAsh).Parts[0].Rate), 1e-9)
 }
 
-func TestEveryGuardAndStepHasItsWords(t *testing.T) {
+func TestEveryGuardAndStepHasText(t *testing.T) {
 	ids := []string{"not-offered-here", "nothing-to-give", guard.TooLittle}
 	for id := range dayCases {
 		ids = append(ids, id)
@@ -411,7 +411,7 @@ func TestEveryGuardAndStepHasItsWords(t *testing.T) {
 }
 
 // Lime wants twelve weeks before a sample tells of it: a day less is too soon.
-func TestASampleTooSoonAfterLime(t *testing.T) {
+func TestSampleTooSoonAfterLime(t *testing.T) {
 	for date, soon := range map[string]bool{"2026-06-29": true, "2026-06-28": false} {
 		a := answer(t, request(put(date, material.CalciticLime, 50)))
 		assert.Equal(t, soon, slices.ContainsFunc(a.Guards, func(f guard.Finding) bool { return f.ID == "sampled-too-soon" }), date)

@@ -47,7 +47,7 @@ func TestSulfurDoesNotAnswerLimeThatOvershot(t *testing.T) {
 	}
 }
 
-func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
+func TestTooSmallToApply(t *testing.T) {
 	ask := func(target quantity.PH) dose.Answer {
 		return answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target, r.Materials = 6.3, ptr(target), r.Materials[:1] }))
 	}
@@ -71,7 +71,7 @@ func TestSoLittleThatNoGoIsWorthIt(t *testing.T) {
 }
 
 // What feeds potassium without moving pH promises none, and is never warned of as if it did.
-func TestPotashThatMovesNoPHPromisesNone(t *testing.T) {
+func TestNeutralPotashPromisesNoPH(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Crop, r.Reading.PH, r.Target, r.Reading.Method = cropOf("blueberry"), 5.9, nil, soil.Kit
 		r.Reading.Potassium, r.Ground.Worked = ptr(quantity.Concentration(40)), soil.DugAmong

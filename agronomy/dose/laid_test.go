@@ -16,7 +16,7 @@ func withAshAndLime(r *dose.Request) {
 }
 
 // An option's own amounts, laid again, are the option.
-func TestAnOptionLaidByItsAmountsIsItself(t *testing.T) {
+func TestLaidReproducesOption(t *testing.T) {
 	r := request(withAshAndLime)
 	a, err := dose.For(r)
 	require.NoError(t, err)
@@ -41,7 +41,7 @@ func TestAnOptionLaidByItsAmountsIsItself(t *testing.T) {
 
 // Two bins of ash on one bed keep the distance that one bin's applications keep; what is refused
 // is not laid.
-func TestAmountsThatAreSettledKeepTheRules(t *testing.T) {
+func TestLaidKeepsRules(t *testing.T) {
 	r := request(withAshAndLime)
 	stove, _ := material.Find("wood-ash-softwood")
 	r.Materials = append(r.Materials, material.Batch{Material: stove, Condition: material.Dry, Source: material.Clean})

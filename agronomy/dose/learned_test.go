@@ -22,7 +22,7 @@ func taughtRequest(t *testing.T, l soil.Learned) dose.Answer {
 }
 
 // What a bed has taught scales its need, and narrows it.
-func TestADoseGoesByWhatTheBedTaught(t *testing.T) {
+func TestLearnedDose(t *testing.T) {
 	table, err := dose.For(request())
 	require.NoError(t, err)
 	a := taughtRequest(t, soil.Learned{Factor: 1.4})
@@ -32,7 +32,7 @@ func TestADoseGoesByWhatTheBedTaught(t *testing.T) {
 }
 
 // All readings together say where it starts; that makes nothing of a sour bed sweet.
-func TestADoseStartsWhereAllReadingsSay(t *testing.T) {
+func TestLearnedStart(t *testing.T) {
 	r := request()
 	day, ph := r.Reading.Date, r.Reading.PH
 	table, err := dose.For(request())

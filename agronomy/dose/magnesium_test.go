@@ -12,7 +12,7 @@ import (
 )
 
 // At 50 ppm 202.5 kg of soil want 6.1 g of magnesium: 39 g of kieserite or 62 of Epsom salt, half of it before another test.
-func TestMagnesiumHasItsAnswer(t *testing.T) {
+func TestLowMagnesium(t *testing.T) {
 	at50 := func(change ...func(*dose.Request)) dose.Answer {
 		return answer(t, request(append([]func(*dose.Request){func(r *dose.Request) {
 			r.Reading.PH, r.Target, r.Reading.Magnesium = 6.5, nil, ptr(quantity.Concentration(50))

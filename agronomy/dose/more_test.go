@@ -25,7 +25,7 @@ func mix(a dose.Answer, x, y material.Kind) *dose.Option {
 	return nil
 }
 
-func TestAshThatFallsShortIsMixedWithLime(t *testing.T) {
+func TestAshIsMixedWithLime(t *testing.T) {
 	a := answer(t, request())
 	m := mix(a, material.HardwoodAsh, material.CalciticLime)
 	require.NotNil(t, m)
@@ -45,7 +45,7 @@ func TestAshThatFallsShortIsMixedWithLime(t *testing.T) {
 	assert.NotNil(t, mix(low, material.HardwoodAsh, material.DolomiticLime), "magnesium is low: dolomitic lime for the rest")
 }
 
-func TestTheCheaperGoesFirst(t *testing.T) {
+func TestCheaperRanksFirst(t *testing.T) {
 	price := func(lime, pellets float64) material.Kind {
 		a := answer(t, request(func(r *dose.Request) {
 			r.Materials = []material.Batch{batch(material.CalciticLime), batch("pelleted-lime")}
@@ -60,7 +60,7 @@ func TestTheCheaperGoesFirst(t *testing.T) {
 	assert.InDelta(t, 0.5*3.314, *of(t, a, material.CalciticLime).Cost, 0.001)
 }
 
-func TestLayersDugAndNotDug(t *testing.T) {
+func TestLayers(t *testing.T) {
 	layers := []soil.Layer{{From: 0, To: 0.05, PH: 7.0}, {From: 0.05, To: 0.10, PH: 5.5}, {From: 0.10, To: 0.15, PH: 5.0}}
 	whole := float64(answer(t, request()).Need.CaCO3) // 5.5 to 6.5 over 15 cm
 	dug := answer(t, request(func(r *dose.Request) { r.Reading.Layers = layers }))
@@ -92,7 +92,7 @@ func TestSeveralCropsShareABand(t *testing.T) {
 	assert.Empty(t, a.Options)
 }
 
-func TestStrengthOfABatch(t *testing.T) {
+func TestBatchStrength(t *testing.T) {
 	rate := func(change func(*material.Batch)) float64 {
 		b := batch(material.CalciticLime)
 		change(&b)
@@ -119,7 +119,7 @@ func TestStrengthOfABatch(t *testing.T) {
 	assert.InDelta(t, 9.0/2.5, coarse.Speed().HalfLife/coarse.Reacts.HalfLife, 1e-9)
 }
 
-func TestSlowAcidifiersKeepToSpring(t *testing.T) {
+func TestSlowAcidifiersWaitForSpring(t *testing.T) {
 	sandy := func(r *dose.Request) { r.Ground.Texture, _ = soil.FindTexture(soil.Sand) }
 	for _, k := range []material.Kind{"iron-sulfate", material.AmmoniumSulfate, material.Urea} {
 		// On loam a year's urea moves pH by less than 0.1, and is not worth it.
@@ -139,7 +139,7 @@ func TestSlowAcidifiersKeepToSpring(t *testing.T) {
 	assert.Equal(t, material.Kind("aluminium-sulfate"), a.Options[0].Parts[0].Kind)
 }
 
-func TestTheVinegarJarTellsOfFreeLime(t *testing.T) {
+func TestFreeLimeFromVinegarJar(t *testing.T) {
 	a := answer(t, request(sour(material.SulfurPowder, "raspberry"), func(r *dose.Request) {
 		r.Ground.FreeLime = soil.LimeUnknown
 		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Fizz, Cores: 3,
@@ -150,7 +150,7 @@ func TestTheVinegarJarTellsOfFreeLime(t *testing.T) {
 }
 
 // Faint free lime takes its acid before the pH can move: half a percent of the soil, and the working says so.
-func TestTheAcidOfFreeLimeStandsInTheWorking(t *testing.T) {
+func TestWorkingShowsFreeLimeAcid(t *testing.T) {
 	steps := func(lime soil.FreeLime) (out []working.Step) {
 		for _, s := range answer(t, request(sweet(7.6, lime))).Need.Working {
 			if s.ID == "free-lime" {
@@ -168,7 +168,7 @@ func TestTheAcidOfFreeLimeStandsInTheWorking(t *testing.T) {
 	assert.Less(t, faint[0].Result.N, -acid, "on top of what the pH wants")
 }
 
-func TestAReadingIsStalerForWhatWasNotPlannedFromIt(t *testing.T) {
+func TestUnplannedApplicationMakesReadingStale(t *testing.T) {
 	put := func(planned bool) map[string]bool {
 		return found(answer(t, request(func(r *dose.Request) {
 			r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: stuff(material.HardwoodAsh), Rate: 100, Planned: planned}}
@@ -178,7 +178,7 @@ func TestAReadingIsStalerForWhatWasNotPlannedFromIt(t *testing.T) {
 	assert.False(t, put(true)["stale-reading"])
 }
 
-func TestWhatWasTakenForGrantedIsStated(t *testing.T) {
+func TestAssumptionsAreStated(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Ground.CEC = nil }))
 	assert.Equal(t, "assumed", a.Need.Working[0].ID)
 	assert.InDelta(t, 12, a.Need.Working[0].From.N("cec"), 1e-9)
@@ -187,7 +187,7 @@ func TestWhatWasTakenForGrantedIsStated(t *testing.T) {
 	}
 }
 
-func TestTheLabsOwnPotassiumRangeGoesFirst(t *testing.T) {
+func TestLabPotassiumRangeOverridesTable(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange = &soil.KRange{From: 60, To: 95} }))
 	assert.Equal(t, soil.PotassiumScale{Critical: 60, EnoughTo: 95, Ceiling: 120}, a.K.Scale)
 	assert.LessOrEqual(t, float64(*of(t, a, material.HardwoodAsh).KAfter), 120.0+1e-6)

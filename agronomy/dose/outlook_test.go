@@ -15,7 +15,7 @@ import (
 
 // What a bed is expected to do and what its dose computes with are one course: with
 // what is at work in it, with free lime and without, for each free lime.
-func TestTheOutlookIsTheCourseOfTheDose(t *testing.T) {
+func TestOutlookMatchesDoseCourse(t *testing.T) {
 	put := func(k material.Kind) func(*dose.Request) {
 		return func(r *dose.Request) {
 			r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: batch(k).Material, Rate: 120}}
@@ -45,7 +45,7 @@ func TestTheOutlookIsTheCourseOfTheDose(t *testing.T) {
 }
 
 // The promise is the bed's own forecast where there is one: as stubborn as that has it, each batch as strong as it proved.
-func TestThePromiseIsTheForecasts(t *testing.T) {
+func TestPromiseMatchesForecast(t *testing.T) {
 	r := request()
 	plain := answer(t, r)
 	course := plain.Course
@@ -64,7 +64,7 @@ func TestThePromiseIsTheForecasts(t *testing.T) {
 
 // What is at work may meet the need, never turn it round: too much sulfur is no call
 // for lime, and too much lime none for sulfur.
-func TestWhatIsAtWorkNeverTurnsTheNeedRound(t *testing.T) {
+func TestCreditNeverReversesNeed(t *testing.T) {
 	put := func(k material.Kind, rate quantity.Rate) func(*dose.Request) {
 		return func(r *dose.Request) {
 			r.History = ledger.Ledger{{Date: at("2026-09-25"), Material: batch(k).Material, Rate: rate}}

@@ -150,7 +150,7 @@ func simulated() int {
 }
 
 // The careful pace on beds whose truth is of another make than what it computes with, beside all at once: docs/pace.md.
-func TestTheCarefulPaceOnBedsOfAnotherMake(t *testing.T) {
+func TestCarefulPaceOnSimulatedBeds(t *testing.T) {
 	t.Parallel()
 	lime := batch(material.CalciticLime)
 	ash := batch(material.HardwoodAsh)

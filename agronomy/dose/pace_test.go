@@ -19,7 +19,7 @@ func careful(r *dose.Request) { r.Methods.Pace = dose.Careful }
 // limeOnly leaves the lime of the request's shelf.
 func limeOnly(r *dose.Request) { r.Materials = r.Materials[:1] }
 
-func TestTheFirstPartSeldomOvershoots(t *testing.T) {
+func TestFirstPartRarelyOvershoots(t *testing.T) {
 	whole := of(t, answer(t, request(limeOnly)), material.CalciticLime)
 	require.Greater(t, whole.Over, guard.CarefulOver, "all at once this one overshoots too often")
 	a := answer(t, request(careful, limeOnly))
@@ -41,7 +41,7 @@ func TestTheFirstPartSeldomOvershoots(t *testing.T) {
 	assert.False(t, found(a)["overshoot"])
 }
 
-func TestWhatSurelyStaysInRangeGoesOnWhole(t *testing.T) {
+func TestSafeDoseIsNotSplit(t *testing.T) {
 	r := request(careful, limeOnly, func(r *dose.Request) { r.Target, r.Methods.Buffering = ptr(quantity.PH(5.8)), soil.ByTable })
 	o := of(t, answer(t, r), material.CalciticLime)
 	assert.Zero(t, o.Parts[0].Rest)
@@ -50,7 +50,7 @@ func TestWhatSurelyStaysInRangeGoesOnWhole(t *testing.T) {
 	assert.Equal(t, all.Retest, o.Retest, "the test at the end keeps its rule")
 }
 
-func TestAWeakReadingCarriesHalfAtMost(t *testing.T) {
+func TestWeakReadingGivesAtMostHalf(t *testing.T) {
 	for _, pace := range []dose.Pace{dose.Careful, dose.AllAtOnce} {
 		r := request(limeOnly, func(r *dose.Request) {
 			r.Methods.Pace, r.Reading.Method, r.Reading.PH, r.Target = pace, soil.Kit, 4.6, ptr(quantity.PH(5.6))
@@ -62,7 +62,7 @@ func TestAWeakReadingCarriesHalfAtMost(t *testing.T) {
 	}
 }
 
-func TestTheLeastFirstPartTellsThatItMayOvershoot(t *testing.T) {
+func TestLeastFirstPartHasCaution(t *testing.T) {
 	r := request(careful, limeOnly, func(r *dose.Request) { r.Reading.PH, r.Reading.Method, r.Target = 6.4, soil.Kit, ptr(quantity.PH(6.9)) })
 	o := of(t, answer(t, r), material.CalciticLime)
 	require.InDelta(t, 0.4, o.Parts[0].Share, 1e-9)
@@ -80,7 +80,7 @@ func hasGuard(o dose.Option, id string) bool {
 }
 
 // However often a dose is asked for on one reading, no more than its first part goes on before the next.
-func TestTheRestNeverGoesOnOnTheSameReading(t *testing.T) {
+func TestRestNeedsNewReading(t *testing.T) {
 	first := of(t, answer(t, request(careful, limeOnly)), material.CalciticLime)
 	for _, days := range []quantity.Day{1, 30, 300, 700} {
 		r := request(careful, limeOnly, func(r *dose.Request) {
@@ -97,7 +97,7 @@ func TestTheRestNeverGoesOnOnTheSameReading(t *testing.T) {
 }
 
 // A reading that came before lime had acted for twelve weeks is no test of it: what was applied counts for the first part still.
-func TestAReadingThatComesTooSoonIsNoTest(t *testing.T) {
+func TestEarlyReadingIsNoTest(t *testing.T) {
 	kit := func(r *dose.Request) { r.Reading.Method = soil.Kit }
 	first := of(t, answer(t, request(careful, limeOnly, kit)), material.CalciticLime)
 	readAfter := func(days quantity.Day) (a dose.Answer) {
@@ -113,7 +113,7 @@ func TestAReadingThatComesTooSoonIsNoTest(t *testing.T) {
 	assert.Less(t, float64(soon.Parts[0].Rate), 0.6*float64(late.Parts[0].Rate), "a day makes it a test")
 }
 
-func TestWhatStaysOnTopWaitsForATestOfTheTop(t *testing.T) {
+func TestSurfaceApplicationWaitsForTopTest(t *testing.T) {
 	surface := func(r *dose.Request) { r.Ground.Worked, r.Ground.Depth, r.Reading.PH = soil.Surface, 0.10, 5.0 }
 	all := of(t, answer(t, request(limeOnly, surface, func(r *dose.Request) { r.Sowing = 0 })), material.CalciticLime)
 	require.Greater(t, len(all.Applications), 1)
@@ -122,7 +122,7 @@ func TestWhatStaysOnTopWaitsForATestOfTheTop(t *testing.T) {
 	assert.Positive(t, o.Parts[0].Rest)
 }
 
-func TestAshForPotassiumKeepsTheCarefulPace(t *testing.T) {
+func TestAshForPotassiumIsPaced(t *testing.T) {
 	short := func(r *dose.Request) {
 		r.Reading.PH, r.Target, r.Crop = 6.2, nil, cropOf("general-vegetables")
 		r.Reading.Potassium, r.Materials = ptr(quantity.Concentration(60)), r.Materials[1:]
@@ -146,7 +146,7 @@ func TestAshForPotassiumKeepsTheCarefulPace(t *testing.T) {
 	}
 }
 
-func TestWhatWasBegunIsFinished(t *testing.T) {
+func TestBegunCorrectionContinues(t *testing.T) {
 	ask := func(ph quantity.PH, begun bool) dose.Direction {
 		return answer(t, request(careful, limeOnly, func(r *dose.Request) {
 			r.Target, r.Reading.PH, r.Begun = nil, ph, begun // tomato: 6.2 to 6.8, aim 6.5
@@ -168,7 +168,7 @@ func TestWhatWasBegunIsFinished(t *testing.T) {
 }
 
 // By all doubts the first part of any dose seldom settles past the range, or it is the least part and says so.
-func TestNoFirstPartOvershootsUnsaid(t *testing.T) {
+func TestOvershootRiskIsStated(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(30, 1))
 	waiting := 0

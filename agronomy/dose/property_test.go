@@ -184,7 +184,7 @@ func randomMaterials(rng *rand.Rand, r *dose.Request) {
 // cases is how many requests each property is tried on.
 const cases = 5000
 
-func TestPropertiesOfEveryDose(t *testing.T) {
+func TestDoseProperties(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(8, 17))
 	rated, lowered := 0, 0
@@ -314,7 +314,7 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 	}
 }
 
-func TestNeedNeverFallsAsTheTargetRises(t *testing.T) {
+func TestNeedIsMonotonicInTarget(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(3, 4))
 	for n := range cases {
@@ -334,7 +334,7 @@ func TestNeedNeverFallsAsTheTargetRises(t *testing.T) {
 	}
 }
 
-func TestTwiceTheAreaTwiceTheTotal(t *testing.T) {
+func TestTotalIsProportionalToArea(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(5, 6))
 	for n := range cases {

@@ -12,7 +12,7 @@ import (
 )
 
 // Two limes that differ in nothing but how fast they act: the faster one stands first, in whatever order they came.
-func TestWhatActsSoonestStandsFirst(t *testing.T) {
+func TestFastestRanksFirst(t *testing.T) {
 	ground, pelleted := batch(material.CalciticLime), batch("pelleted-lime")
 	for _, b := range []*material.Batch{&ground, &pelleted} {
 		b.Measured, b.Held = ptr(quantity.Percent(97)), ptr(quantity.Mass(1e6))

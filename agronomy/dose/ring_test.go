@@ -31,7 +31,7 @@ func side(t *testing.T, r dose.Request, plants int, across quantity.Depth) dose.
 
 // A plant with roots 1 m across has 0.785 m², at 125 g/m² 98 g: a cup of ash, more or less. Six of them on
 // 10 m² are 589 g, 59 g/m² of what the bed's year may have.
-func TestASideDressingIsHeldByThePlantsOwnRoots(t *testing.T) {
+func TestSideDressingIsLimitedByRootArea(t *testing.T) {
 	x := side(t, standing(), 6, 1)
 	require.True(t, x.May(), "%+v", x)
 	assert.InDelta(t, 0.7854, float64(x.Ground), 1e-4)
@@ -47,7 +47,7 @@ func TestASideDressingIsHeldByThePlantsOwnRoots(t *testing.T) {
 
 // What stays on top round a plant is held by the top 5 cm there: on sand at 6.2 it settles no nearer than 0.2 to the range's top, and a
 // weak reading carries half.
-func TestASideDressingKeepsTheTopLayersRule(t *testing.T) {
+func TestSideDressingSparesTopLayer(t *testing.T) {
 	sandy := func(r *dose.Request) {
 		r.Ground.Texture, _ = soil.FindTexture(soil.Sand)
 		r.Ground.Worked, r.Reading.PH, r.Reading.Potassium = soil.Surface, 6.2, ptr(quantity.Concentration(40))
@@ -71,14 +71,14 @@ func TestASideDressingKeepsTheTopLayersRule(t *testing.T) {
 	}
 }
 
-func TestASideDressingTakesNoMoreThanThereIs(t *testing.T) {
+func TestSideDressingIsLimitedByStock(t *testing.T) {
 	x := side(t, standing(func(r *dose.Request) { r.Materials[0].OnHand = ptr(quantity.Mass(300)) }), 6, 1)
 	assert.InDelta(t, 50, float64(x.Each), 1e-9)
 	assert.Equal(t, "supply", x.Limit)
 }
 
 // The bed's own room holds it too, and its year, its windows and what must be kept apart.
-func TestASideDressingCountsInTheBedsCaps(t *testing.T) {
+func TestSideDressingCountsInCaps(t *testing.T) {
 	ash := stuff(material.HardwoodAsh)
 	full := side(t, standing(func(r *dose.Request) {
 		r.History = ledger.Ledger{{Date: at("2025-11-01"), Material: ash, Rate: 480}}
@@ -103,7 +103,7 @@ func TestASideDressingCountsInTheBedsCaps(t *testing.T) {
 	assert.False(t, sweet.May())
 }
 
-func TestWhatCannotBeARingIsRefusedByName(t *testing.T) {
+func TestInvalidRingNamesField(t *testing.T) {
 	for field, x := range map[string]dose.Ring{"plants": {Plants: 0, Across: 1}, "across": {Plants: 3, Across: 0.05}} {
 		_, err := dose.SideDress(standing(), x)
 		var wrong *dose.InputError

@@ -27,7 +27,7 @@ func worked(t *testing.T, n int, a, b dose.Request) (dose.Answer, dose.Answer) {
 	return x, y
 }
 
-func TestDepthIsLinear(t *testing.T) {
+func TestNeedIsLinearInDepth(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 1))
 	for n := range cases {
@@ -40,7 +40,7 @@ func TestDepthIsLinear(t *testing.T) {
 	}
 }
 
-func TestTheOrderOfNamingNeverMatters(t *testing.T) {
+func TestDoseDoesNotDependOnOrder(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 2))
 	for n := range cases {
@@ -93,7 +93,7 @@ func shift(r dose.Request, by func(quantity.Day) quantity.Day) dose.Request {
 }
 
 // Four years on the calendar is the same to the day.
-func TestYearsLaterItIsTheSame(t *testing.T) {
+func TestDoseDoesNotDependOnYear(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 3))
 	const later = 4*365 + 1
@@ -111,7 +111,7 @@ func TestYearsLaterItIsTheSame(t *testing.T) {
 	}
 }
 
-func TestHemispheresMirror(t *testing.T) {
+func TestHemispheresAreSymmetric(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 4))
 	options, near := 0, 0
@@ -134,7 +134,7 @@ func TestHemispheresMirror(t *testing.T) {
 	assert.Greater(t, near, options*97/100, "%d of %d first goes mirror", near, options)
 }
 
-func TestStrongerIsNotMore(t *testing.T) {
+func TestStrongerMaterialNeverNeedsMore(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 5))
 	for n := range cases {
@@ -175,7 +175,7 @@ func ratesOf(a dose.Answer) map[material.Kind]quantity.Rate {
 	return out
 }
 
-func TestMorePotassiumIsNotMoreAsh(t *testing.T) {
+func TestMorePotassiumNeverAllowsMoreAsh(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 6))
 	for n := range cases {
@@ -198,7 +198,7 @@ func TestMorePotassiumIsNotMoreAsh(t *testing.T) {
 
 // A hundredth of a pH moves the need by little more than a hundredth of the
 // curve's steepest piece: nothing jumps but at named thresholds.
-func TestAHundredthMovesTheNeedByAHundredth(t *testing.T) {
+func TestNeedIsContinuous(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(31, 7))
 	for n := range cases {

@@ -24,7 +24,7 @@ func noDig(r *dose.Request) {
 	r.Ground.Worked, r.Ground.Depth, r.Sowing = soil.Surface, 0.10, 0
 }
 
-func TestNoAshOnSeedOrSeedlings(t *testing.T) {
+func TestNoAshNearSowing(t *testing.T) {
 	for _, c := range []struct {
 		name             string
 		sowing, planted  string
@@ -52,7 +52,7 @@ func TestNoAshOnSeedOrSeedlings(t *testing.T) {
 	}
 }
 
-func TestHydratedLimeIsNeverFirst(t *testing.T) {
+func TestHydratedLimeRanksLast(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Materials = []material.Batch{batch("hydrated-lime"), batch(material.DolomiticLime)}
 		r.Materials[0].Price, r.Materials[1].Price = ptr(0.01), ptr(9.0)
@@ -62,7 +62,7 @@ func TestHydratedLimeIsNeverFirst(t *testing.T) {
 	assert.Equal(t, material.DolomiticLime, a.Options[0].Parts[0].Kind)
 }
 
-func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
+func TestLayersAreJudgedInPlace(t *testing.T) {
 	layers := func(r *dose.Request) {
 		noDig(r)
 		r.Target = nil
@@ -85,7 +85,7 @@ func TestLayersAreJudgedWhereTheyLie(t *testing.T) {
 	assert.True(t, found(a)["nothing-to-give"])
 }
 
-func TestAGoOnTopStaysUnderTheBandsTop(t *testing.T) {
+func TestSurfaceApplicationStaysBelowBandTop(t *testing.T) {
 	a := answer(t, request(noDig))
 	for _, o := range a.Options {
 		for _, g := range o.Applications {
@@ -94,7 +94,7 @@ func TestAGoOnTopStaysUnderTheBandsTop(t *testing.T) {
 	}
 }
 
-func TestFreeLimeIsAddedAtEveryPH(t *testing.T) {
+func TestFreeLimeAcidAtEveryPH(t *testing.T) {
 	need := func(ph quantity.PH) float64 {
 		return float64(answer(t, request(sweet(ph, soil.LimeFaint))).Need.CaCO3)
 	}
@@ -108,7 +108,7 @@ func TestFreeLimeIsAddedAtEveryPH(t *testing.T) {
 	assert.False(t, found(a)["nothing-to-give"])
 }
 
-func TestNoForecastPastWhatASoilCanComeTo(t *testing.T) {
+func TestForecastIsBounded(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Reading.Method, r.Reading.Cores, r.Target = soil.Probe, 1, ptr(quantity.PH(7.8))
 	}))
@@ -121,7 +121,7 @@ func TestNoForecastPastWhatASoilCanComeTo(t *testing.T) {
 	}
 }
 
-func TestARetestReadsWhatHasReacted(t *testing.T) {
+func TestRetestExpectsReactedPart(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	share := func(k material.Kind, dug bool, put, read string) float64 {
 		b := batch(k)
@@ -150,7 +150,7 @@ func TestARetestReadsWhatHasReacted(t *testing.T) {
 	assert.Less(t, float64(of(t, b, material.CalciticLime).AtRetest.Median), float64(o.AtRetest.Median), "103 g of the way is slower stone")
 }
 
-func TestSulfurIsReckonedWithWhatHasReacted(t *testing.T) {
+func TestSulfurCreditByReaction(t *testing.T) {
 	a := answer(t, request(sour(material.SulfurPowder, "raspberry"), func(r *dose.Request) {
 		r.Date, r.Reading.Date, r.Sowing = at("2027-05-20"), at("2027-05-10"), 0
 	}))
@@ -158,7 +158,7 @@ func TestSulfurIsReckonedWithWhatHasReacted(t *testing.T) {
 	assert.Greater(t, float64(o.AtRetest.Median), float64(o.PH.Median)+0.02, "not all has acted: the retest reads higher than it settles")
 }
 
-func TestPotassiumHasADateOfItsOwn(t *testing.T) {
+func TestPotassiumHasItsOwnDate(t *testing.T) {
 	k := func(change func(*dose.Request)) soil.PotassiumNow { return answer(t, request(change)).K }
 	old := answer(t, request(func(r *dose.Request) { r.Reading.PotassiumDate = at("2024-09-01") }))
 	assert.True(t, old.K.Stale)
@@ -187,7 +187,7 @@ func TestPotassiumHasADateOfItsOwn(t *testing.T) {
 	assert.InDelta(t, 90-float64(soil.PotassiumRise(g, 6)), float64(*half.Now), 0.01)
 }
 
-func TestWhatWentOnKeepsItsOwnStrength(t *testing.T) {
+func TestApplicationsKeepTheirStrength(t *testing.T) {
 	need := func(p ledger.Application) float64 {
 		p.Date, p.Material = at("2026-09-25"), stuff(material.HardwoodAsh)
 		return float64(answer(t, request(func(r *dose.Request) { r.History = ledger.Ledger{p} })).Need.CaCO3)
@@ -197,7 +197,7 @@ func TestWhatWentOnKeepsItsOwnStrength(t *testing.T) {
 	assert.InDelta(t, 200*0.5*0.85, none-need(ledger.Application{Rate: 200, Condition: material.Wet}), 1e-9, "left out wet")
 }
 
-func TestPotassiumIsDosedToo(t *testing.T) {
+func TestPotassiumDose(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Materials = nil }))
 	// From 90 to 135 ppm: 45 / 830 × 202.5 / 0.375.
 	want := 45.0 / 830 * 202.5 / 0.375
@@ -228,7 +228,7 @@ func TestPotassiumIsDosedToo(t *testing.T) {
 	assert.Empty(t, answer(t, request(func(r *dose.Request) { r.Reading.Potassium = ptr(quantity.Concentration(105)) })).Potassium.Options)
 }
 
-func TestMagnesiumRanksTheLimestone(t *testing.T) {
+func TestMagnesiumRanksLimestone(t *testing.T) {
 	first := func(mg quantity.Concentration) material.Kind {
 		a := answer(t, request(func(r *dose.Request) {
 			r.Materials, r.Reading.Magnesium = nil, &mg
@@ -240,7 +240,7 @@ func TestMagnesiumRanksTheLimestone(t *testing.T) {
 	assert.Equal(t, material.CalciticLime, first(450))
 }
 
-func TestStonesAndOrganicMatterCount(t *testing.T) {
+func TestStonesAndOrganicMatter(t *testing.T) {
 	plain := answer(t, request())
 	stony := answer(t, request(func(r *dose.Request) { r.Ground.Stones = 20 }))
 	assert.InDelta(t, 0.8*float64(plain.Need.CaCO3), float64(stony.Need.CaCO3), 1e-9, "every school’s rate")
@@ -253,7 +253,7 @@ func TestStonesAndOrganicMatterCount(t *testing.T) {
 	assert.InDelta(t, float64(g.Density())*0.15*0.8, g.SoilMass(), 1e-9)
 }
 
-func TestTwoJarsMayCarryADusting(t *testing.T) {
+func TestJarsAllowDusting(t *testing.T) {
 	a := answer(t, request(jars(dose.FizzDusting), func(r *dose.Request) { r.Materials = nil }))
 	require.Len(t, a.Options, 1)
 	assert.InDelta(t, 75, float64(a.Options[0].Parts[0].Rate), 1e-9)
@@ -271,7 +271,7 @@ func TestTwoJarsMayCarryADusting(t *testing.T) {
 	assert.Equal(t, dose.Refused, sweetJars.Direction)
 }
 
-func TestAFizzErasesNothingThatWentOn(t *testing.T) {
+func TestJarTestKeepsHistory(t *testing.T) {
 	limed := func(r *dose.Request) { put("2026-09-25", material.CalciticLime, 200)(r) }
 	plain := answer(t, request(limed))
 	with := answer(t, request(limed, func(r *dose.Request) {
@@ -281,7 +281,7 @@ func TestAFizzErasesNothingThatWentOn(t *testing.T) {
 	assert.InDelta(t, float64(plain.Need.CaCO3), float64(with.Need.CaCO3), 1e-9)
 }
 
-func TestPotatoesMayBeBroughtOutOfLockUp(t *testing.T) {
+func TestPotatoesBelowLockOut(t *testing.T) {
 	a := answer(t, request(fire("potato", 4.6)))
 	assert.Equal(t, dose.Raise, a.Direction)
 	assert.InDelta(t, 5.2, float64(a.Target), 1e-9)
@@ -293,7 +293,7 @@ func TestPotatoesMayBeBroughtOutOfLockUp(t *testing.T) {
 	assert.InDelta(t, 5.2, float64(typed.Target), 1e-9, "no further, typed or not")
 }
 
-func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
+func TestWorkingLinesAddUp(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) { r.Reading.KRange, r.Ground.Stones = &soil.KRange{From: 60, To: 95}, 10 }))
 	o := of(t, a, material.HardwoodAsh)
 	seen := map[string]int{}
@@ -317,7 +317,7 @@ func TestLinesOfTheWorkingMultiplyOut(t *testing.T) {
 	assert.False(t, math.IsNaN(o.Acts))
 }
 
-func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
+func TestPerennialsTakeAshWhileDormant(t *testing.T) {
 	dressed := func(c string, use soil.Use, k quantity.Concentration) bool {
 		r := request(noDig, func(r *dose.Request) {
 			r.Crop, r.Target, r.Ground.Use, r.Reading.PH, r.Reading.Potassium = cropOf(c), nil, use, 6.1, ptr(k)
@@ -333,7 +333,7 @@ func TestWhatStandsForYearsTakesAshWhileDormant(t *testing.T) {
 	assert.False(t, dressed("apple", soil.UseTree, 60))
 }
 
-func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
+func TestReactingLimeIsTheReasonToWait(t *testing.T) {
 	why := func(put quantity.Rate) (ids []string) {
 		a := answer(t, request(func(r *dose.Request) {
 			r.Crop, r.Target, r.Reading.PH, r.Methods.Act = cropOf("dahlia"), nil, 6.1, crop.At6
@@ -354,7 +354,7 @@ func TestASchoolThatWaitsIsNoReasonWhereLimeIsAtWork(t *testing.T) {
 	assert.NotContains(t, why(5), "at-work")
 }
 
-func TestOnlyCleanWoodsAshGoesOnABed(t *testing.T) {
+func TestOnlyCleanWoodAsh(t *testing.T) {
 	for _, source := range material.Sources {
 		a := answer(t, request(with(func(b *material.Batch) { b.Source = source })))
 		barred := false
@@ -367,7 +367,7 @@ func TestOnlyCleanWoodsAshGoesOnABed(t *testing.T) {
 	}
 }
 
-func TestPotashOfTheYearIsCountedAgainstTheYear(t *testing.T) {
+func TestYearlyPotashLimit(t *testing.T) {
 	// Enough potassium: in a year no more than twice what tomatoes carry off, 50 g.
 	k2o := func(changes ...func(*dose.Request)) float64 {
 		r := request(append(changes, func(r *dose.Request) {
@@ -395,7 +395,7 @@ func TestPotashOfTheYearIsCountedAgainstTheYear(t *testing.T) {
 	assert.Fail(t, "ash is held to what the crop carries off")
 }
 
-func TestAReadingOnSandIsGoodForAYear(t *testing.T) {
+func TestSandReadingIsStaleAfterAYear(t *testing.T) {
 	sand, _ := soil.FindTexture(soil.Sand)
 	stale := func(texture soil.TextureClass, read string) bool {
 		return found(answer(t, request(func(r *dose.Request) { r.Ground.Texture, r.Reading.Date = texture, at(read) })))["stale-reading"]
@@ -407,7 +407,7 @@ func TestAReadingOnSandIsGoodForAYear(t *testing.T) {
 	assert.True(t, stale(loam, "2024-09-30"))
 }
 
-func TestOnTopTheLimeOfAMixWaitsForTheAsh(t *testing.T) {
+func TestSurfaceMixLimeWaitsForAsh(t *testing.T) {
 	r := request(noDig, func(r *dose.Request) { r.Reading.PH, r.Materials[1].OnHand = 5.0, ptr(quantity.Mass(600)) })
 	seen := false
 	for _, o := range answer(t, r).Options {
@@ -430,7 +430,7 @@ func TestOnTopTheLimeOfAMixWaitsForTheAsh(t *testing.T) {
 }
 
 // However often a dose is asked for on a weak reading, half of what it says is all that goes on before the next test.
-func TestHalfOfAWeakReadingIsHalfOnce(t *testing.T) {
+func TestWeakReadingHalfIsAppliedOnce(t *testing.T) {
 	kit := func(change ...func(*dose.Request)) dose.Answer {
 		return answer(t, request(append([]func(*dose.Request){func(r *dose.Request) {
 			r.Reading.Method, r.Materials = soil.Kit, r.Materials[:1]

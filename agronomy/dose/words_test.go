@@ -11,7 +11,7 @@ import (
 )
 
 // A caution that is read in a garden has twenty words at most, and stops as well.
-func TestCautionsAreShort(t *testing.T) {
+func TestCautionsAreFew(t *testing.T) {
 	const most = 20
 	for name, c := range guardCases {
 		a := answer(t, request(c.fires))

@@ -79,14 +79,14 @@ func kScored(n int, seed uint64) (in90, in50, spread float64, ranks [6]int) {
 	return share(hit90, months), share(hit50, months), math.Sqrt(square / float64(count)), ranks
 }
 
-func TestPotassiumsBandHoldsTheTruth(t *testing.T) {
+func TestPotassiumIntervalCoverage(t *testing.T) {
 	in90, in50, spread, _ := kScored(200, 1)
 	t.Logf("90 %%: %.3f, 50 %%: %.3f, innovations %.3f", in90, in50, spread)
 	assert.InDelta(t, 0.90, in90, 0.05)
 	assert.InDelta(t, 0.50, in50, 0.08)
 }
 
-func TestPotassiumIsCarriedAsItMoves(t *testing.T) {
+func TestPotassiumCarriedForward(t *testing.T) {
 	d := quantity.Date(2025, 1, 1)
 	b := forecast.PotassiumModel{Rise: 2, Leached: 0, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 100}},
 		Moves: []forecast.PotassiumMove{{Date: d + 40, K2O: 10}, {Date: d + 100, K2O: -4}}}

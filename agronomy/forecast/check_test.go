@@ -38,7 +38,7 @@ func checkOf(t *testing.T, b forecast.Model, learned func(*forecast.Learned)) fo
 
 // +1.0 is promised; as far as two readings of 0.14 tell (0.2) it is kept, past that the term that carries most of it stands
 // behind it.
-func TestAPromiseIsJudgedWithItsLikelyReason(t *testing.T) {
+func TestCheckReasons(t *testing.T) {
 	kept := checkOf(t, promised(6.4, 100, soil.Lab, atOnce), nil)
 	assert.InDelta(t, 6.5, float64(kept.Promised), 0.01)
 	assert.Equal(t, forecast.AsPromised, kept.Why)
@@ -66,7 +66,7 @@ func TestAPromiseIsJudgedWithItsLikelyReason(t *testing.T) {
 }
 
 // Read while most has yet to act, it is as promised for its day, and too soon to say more.
-func TestATestThatCameTooSoonIsToldSo(t *testing.T) {
+func TestCheckTooSoon(t *testing.T) {
 	k := checkOf(t, promised(5.75, 60, soil.Lab, 20), nil)
 	assert.Less(t, k.Reacted, 0.5)
 	assert.InDelta(t, 6.5, float64(k.Settles), 0.02)
@@ -76,7 +76,7 @@ func TestATestThatCameTooSoonIsToldSo(t *testing.T) {
 
 // A reading days after an application judges nothing for good: it says so, and the retest is held against what was promised from the
 // reading before the application. A reading once half has acted closes it.
-func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
+func TestCheckStaysOpenUntilHalfReacted(t *testing.T) {
 	b := promised(5.9, 8, soil.Lab, 20)
 	last := b.Readings[1]
 	last.Date, last.PH = b.Readings[0].Date+500, 5.7
@@ -98,7 +98,7 @@ func TestAPromiseStaysOpenUntilHalfHasActed(t *testing.T) {
 }
 
 // A side dressing of nitrogen sours a little, and that counts; but nobody was promised a pH of it.
-func TestAFeedPromisesNothing(t *testing.T) {
+func TestFeedsMakeNoPromise(t *testing.T) {
 	b := promised(6.4, 100, soil.Lab, atOnce)
 	for _, kind := range []material.Kind{"gypsum", material.AmmoniumSulfate} {
 		b.Additions[0].Kind, b.Additions[0].CaCO3 = kind, -22
@@ -114,7 +114,7 @@ func TestAFeedPromisesNothing(t *testing.T) {
 }
 
 // Two readings of one day are both held against what was promised for it.
-func TestReadingsOfOneDayAreHeldAgainstTheSamePromise(t *testing.T) {
+func TestReadingsOfOneDayTestOnePromise(t *testing.T) {
 	b := promised(6.4, 100, soil.Lab, atOnce)
 	twice := b.Readings[1]
 	twice.Method, twice.PH = soil.Kit, 6.0
@@ -128,7 +128,7 @@ func TestReadingsOfOneDayAreHeldAgainstTheSamePromise(t *testing.T) {
 }
 
 // What each thing makes of a miss comes, with the readings' own error, to all of it.
-func TestTheTermsLeaveOnlyTheReadingsError(t *testing.T) {
+func TestCheckTermsAddUp(t *testing.T) {
 	b := promised(6.0, 100, soil.Lab, atOnce)
 	k := checkOf(t, b, nil)
 	l := forecast.Learn(&b)

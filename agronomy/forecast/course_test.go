@@ -15,7 +15,7 @@ import (
 
 // A course is the middle line of the forecast: over a hundred gardens with a go to come, three years on, it lies by it to some
 // hundredths.
-func TestACourseIsTheMiddleOfItsForecast(t *testing.T) {
+func TestCourseMatchesForecastMedian(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 1))
 	lime, _ := material.Find(material.CalciticLime)
 	square, n, near := 0.0, 0, 0
@@ -40,7 +40,7 @@ func TestACourseIsTheMiddleOfItsForecast(t *testing.T) {
 }
 
 // Acid that free lime has eaten is gone from it; what it has left takes the next.
-func TestACourseKnowsWhatFreeLimeIsLeft(t *testing.T) {
+func TestCourseTracksFreeLime(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	atOnce := material.Reaction{HalfLife: 0.01, Reference: 15, Q10: 1.5, Floor: -50}
 	d := quantity.Date(2025, 4, 1)
@@ -59,7 +59,7 @@ func TestACourseKnowsWhatFreeLimeIsLeft(t *testing.T) {
 }
 
 // Nothing on and no drift is flat; a drift alone moves it by itself; before its day it stands where it begins.
-func TestACourseDrifts(t *testing.T) {
+func TestCourseDrift(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	d := quantity.Date(2025, 4, 1)
 	c := forecast.Course{Warmth: &climate, Dug: true, Curve: soil.NewCurve([]float64{3, 9}, []float64{321}), From: 6, Day: d}
@@ -72,7 +72,7 @@ func TestACourseDrifts(t *testing.T) {
 }
 
 // Ground that a crop established was dug before: what was applied then reacts as what is dug in does.
-func TestWhatWasDugInBeforeACropStoodReactsAsDugIn(t *testing.T) {
+func TestDugInBeforeEstablishmentReactsAsDug(t *testing.T) {
 	lime, _ := material.Find(material.CalciticLime)
 	r := rand.New(rand.NewPCG(8, 2))
 	b := drawn(r, asTaken).bed

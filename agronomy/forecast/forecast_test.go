@@ -21,7 +21,7 @@ func steady(t quantity.Temperature) *soil.Climate {
 	return c
 }
 
-func TestHalfIsLeftAfterAHalfLife(t *testing.T) {
+func TestHalfLife(t *testing.T) {
 	day := quantity.Date(2026, 3, 1)
 	ash, _ := material.Find(material.HardwoodAsh)
 	assert.InDelta(t, 0.5, forecast.Unreacted(ash.Reacts, steady(15), true, day, day+21), 1e-9)
@@ -33,7 +33,7 @@ func TestHalfIsLeftAfterAHalfLife(t *testing.T) {
 	assert.InDelta(t, 0.5, forecast.Unreacted(lime.Reacts, steady(15), true, day, day+76), 0.003)
 }
 
-func TestSulfurSleepsInTheCold(t *testing.T) {
+func TestSulfurStopsInCold(t *testing.T) {
 	sulfur, _ := material.Find(material.SulfurPowder)
 	day := quantity.Date(2026, 3, 1)
 	assert.InDelta(t, 1, forecast.Unreacted(sulfur.Reacts, steady(4), true, day, day+300), 1e-12)
@@ -42,7 +42,7 @@ func TestSulfurSleepsInTheCold(t *testing.T) {
 	assert.InDelta(t, 0.5, forecast.Unreacted(sulfur.Reacts, steady(15), true, day, day+105), 1e-9)
 }
 
-func TestNothingReactsBackwards(t *testing.T) {
+func TestReactionIsMonotonic(t *testing.T) {
 	ash, _ := material.Find(material.HardwoodAsh)
 	day := quantity.Date(2026, 3, 1)
 	assert.InDelta(t, 1, forecast.Unreacted(ash.Reacts, steady(15), true, day, day-10), 1e-12)

@@ -65,7 +65,7 @@ func teach(beds []forecast.Model, said []forecast.Evidence) forecast.Shared {
 }
 
 // Beds that share their ash and their ground know more together than each by itself, and their bands hold as often.
-func TestBedsTeachEachOther(t *testing.T) {
+func TestBedsShareEvidence(t *testing.T) {
 	s := taughtScored(60, 5, 0.30, 1)
 	t.Log(s.String())
 	assert.Less(t, math.Sqrt(s.taught.ellMiss), 0.98*math.Sqrt(s.alone.ellMiss))
@@ -77,7 +77,7 @@ func TestBedsTeachEachOther(t *testing.T) {
 
 // A bed that was never tested after an application is told by its neighbours the buffering that ground here has shown, by no more than the
 // garden's share, and what it has itself still counts for nothing.
-func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
+func TestUntestedBedUsesNeighbours(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 1))
 	var alone, told float64
 	until := start.AddMonths(12 * simulated)
@@ -98,7 +98,7 @@ func TestABedWithoutTestsIsToldByItsNeighbours(t *testing.T) {
 }
 
 // What beds teach does not depend on the order in which they come, and a bed by itself is taught nothing.
-func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
+func TestGatherDoesNotDependOnOrder(t *testing.T) {
 	all := gardenOf(rand.New(rand.NewPCG(11, 7)), 4, 0.15)
 	until := start.AddMonths(12 * simulated)
 	there, back := []forecast.Model{}, []forecast.Model{}
@@ -117,7 +117,7 @@ func TestTheOrderOfBedsTeachesNothing(t *testing.T) {
 }
 
 // A kit that reads high in a garden is found out by the laboratory beside it, in another bed too.
-func TestAMethodsBiasIsTheGardens(t *testing.T) {
+func TestMethodBiasIsShared(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
 	bed := func(lab bool) forecast.Model {

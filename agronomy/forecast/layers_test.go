@@ -28,7 +28,7 @@ func layered(t *testing.T, worked soil.Worked, top, below quantity.PH) forecast.
 }
 
 // Not dug, lime moves the top 5 cm and leaves what is below; dug, it goes to each by its thickness.
-func TestLayersGetWhatReachesThem(t *testing.T) {
+func TestLayersShareApplications(t *testing.T) {
 	for worked, want := range map[soil.Worked][2]float64{soil.Surface: {150 * 0.97, 0}, soil.Dug: {75 * 0.97, 75 * 0.97}} {
 		r := layered(t, worked, 6.4, 5.6)
 		layers, beds, err := r.Layers(soil.ByTable, false)
@@ -53,7 +53,7 @@ func TestLayersGetWhatReachesThem(t *testing.T) {
 }
 
 // Layers share the buffering that the ground has shown: a top that lime hardly moved makes the layer below stubborn too.
-func TestLayersShareHowStubbornTheGroundIs(t *testing.T) {
+func TestLayersShareBuffering(t *testing.T) {
 	r := layered(t, soil.Surface, 5.75, 5.6)
 	_, beds, err := r.Layers(soil.ByTable, false)
 	require.NoError(t, err)
@@ -65,7 +65,7 @@ func TestLayersShareHowStubbornTheGroundIs(t *testing.T) {
 }
 
 // Readings of other layers are no series, and a bed without layers has none.
-func TestLayersThatDifferAreNoSeries(t *testing.T) {
+func TestDifferentLayersAreNoSeries(t *testing.T) {
 	r := layered(t, soil.Dug, 6, 6)
 	r.Readings[1].Layers = []soil.Layer{{From: 0, To: 0.03, PH: 6}, {From: 0.03, To: 0.10, PH: 6}}
 	layers, _, err := r.Layers(soil.ByTable, false)

@@ -14,7 +14,7 @@ import (
 
 // A bed of 321 g a pH, twice as stubborn: 100 g/m² of a batch that proved half as strong make 0.08, and what is named and
 // what is not comes to the drift that was learned.
-func TestWhatMovedABedIsToldAsItProved(t *testing.T) {
+func TestMovesUseLearnedStrength(t *testing.T) {
 	b := promised(6.0, 400, soil.Lab, atOnce)
 	b.Additions[0].Date, b.Additions[0].CaCO3, b.Additions[0].Kind = b.Readings[0].Date+100, 100, material.CalciticLime
 	l := forecast.Learned{Stubborn: forecast.Spread{Median: 2}, Drift: forecast.Spread{Median: -40}, Level: forecast.Spread{Median: 5.5},
@@ -44,7 +44,7 @@ func line(from quantity.Day, ph ...float64) (out []forecast.Spread) {
 }
 
 // The month that leaves the band is reported, from a day on, and only once it was in it.
-func TestTheMonthThatLeavesTheBand(t *testing.T) {
+func TestLeaves(t *testing.T) {
 	d := quantity.Date(2026, 1, 1)
 	for name, x := range map[string]struct {
 		ph   []float64
@@ -61,7 +61,7 @@ func TestTheMonthThatLeavesTheBand(t *testing.T) {
 }
 
 // Between two months a forecast lies on the straight line; its ends hold.
-func TestAForecastOnADay(t *testing.T) {
+func TestOnInterpolates(t *testing.T) {
 	d := quantity.Date(2026, 1, 1)
 	ph := line(d, 6, 7)
 	assert.InDelta(t, 6.5, forecast.On(ph, d+15).Median, 0.02)

@@ -75,7 +75,7 @@ func otherScored(t testing.TB, n int, seed uint64) (in90, in50 []float64) {
 	return in90, in50
 }
 
-func TestBandsHoldATruthOfAnotherMake(t *testing.T) {
+func TestIntervalCoverageOnSimulatedBeds(t *testing.T) {
 	n := 150
 	if x, err := strconv.Atoi(os.Getenv("GARDENS")); err == nil {
 		n = x

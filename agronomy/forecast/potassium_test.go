@@ -13,7 +13,7 @@ import (
 )
 
 // The newest test is the figure of its day, whatever was forecast of it; before it there is none.
-func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
+func TestPotassiumStartsAtNewestTest(t *testing.T) {
 	d := quantity.Date(2024, 3, 15)
 	b := forecast.PotassiumModel{Rise: 2, Leached: 0.03, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 120}, {Date: d + 365,
 		PPM: 90}},
@@ -35,7 +35,7 @@ func TestTheNewestTestSaysWhereAPotassiumStands(t *testing.T) {
 
 // Ground that has given more potassium than the ledger knows of, six years running, is forecast to go on; what is put on brings no
 // more for it.
-func TestGroundThatGivesPotassiumGoesOn(t *testing.T) {
+func TestPotassiumReleaseContinues(t *testing.T) {
 	d := quantity.Date(2020, 10, 1)
 	bed := func(flat bool) forecast.PotassiumModel {
 		b := forecast.PotassiumModel{Rise: 2, Half: 50}
@@ -61,7 +61,7 @@ func TestGroundThatGivesPotassiumGoesOn(t *testing.T) {
 }
 
 // Tests by another extractant are figures of another scale, and one figure lent to two readings is one test.
-func TestPotassiumIsMadeFromOneScale(t *testing.T) {
+func TestPotassiumUsesOneExtractant(t *testing.T) {
 	r := recorded(t)
 	read := func(day quantity.Day, ppm quantity.Concentration, with soil.Extractant) soil.Reading {
 		return soil.Reading{Date: day, Method: soil.Lab, PH: 6, Potassium: &ppm, Extractant: with}
@@ -80,7 +80,7 @@ func TestPotassiumIsMadeFromOneScale(t *testing.T) {
 }
 
 // The line goes through the tests, and between them as the bed moved: ash lifts it on its day, though the next test lies lower.
-func TestThePastGoesThroughTheTests(t *testing.T) {
+func TestPastPassesThroughTests(t *testing.T) {
 	d := quantity.Date(2023, 10, 1)
 	b := forecast.PotassiumModel{Rise: 2, Half: 50, Reads: []forecast.PotassiumReading{{Date: d, PPM: 140}, {Date: d.AddMonths(12), PPM: 138},
 		{Date: d.AddMonths(24), PPM: 133}}}

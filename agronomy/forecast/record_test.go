@@ -37,7 +37,7 @@ func pull(r *forecast.Record, id string) float64 {
 }
 
 // Rain pulls by the climate, g CaCO₃/m² a year.
-func TestRainPullsByTheClimate(t *testing.T) {
+func TestRainDriftByClimate(t *testing.T) {
 	for id, want := range map[string]float64{"maritime": -18, "continental": -10, "prairie": -5, "warm-temperate": -18, "subtropical": -25} {
 		r := recorded(t)
 		r.Climate.ID = id
@@ -60,7 +60,7 @@ func putOn(t *testing.T, k material.Kind, day quantity.Day, rate quantity.Rate) 
 }
 
 // Rain by the climate; 0.4 g for each gram of K₂O that crops carry off, the usual crop's 10 where none is on record.
-func TestPullsAreThoseOfTheGuide(t *testing.T) {
+func TestPullsMatchGuide(t *testing.T) {
 	r := recorded(t)
 	assert.InDelta(t, -18, pull(&r, forecast.PullRain), 1e-9)
 	assert.InDelta(t, -4, pull(&r, forecast.PullCrop), 1e-9)
@@ -77,7 +77,7 @@ func TestPullsAreThoseOfTheGuide(t *testing.T) {
 }
 
 // Rotted manure comes to 5 g a kilogram over the years, feeds to what their nitrogen makes; ash is an application and no pull.
-func TestWhatFeedsComeToIsAPull(t *testing.T) {
+func TestFeedsContributeToDrift(t *testing.T) {
 	r := recorded(t)
 	first := r.Readings[0].Date
 	r.Applied = []forecast.Application{putOn(t, "rotted-manure", first+100, 4000), putOn(t, "rotted-manure", first-100, 4000),
@@ -96,7 +96,7 @@ func TestWhatFeedsComeToIsAPull(t *testing.T) {
 }
 
 // A crop that stands for years goes on carrying potassium off in years to come; one of a season does not.
-func TestPotassiumGoesWithTheCropsOnRecord(t *testing.T) {
+func TestPotassiumRemovalByRecordedCrops(t *testing.T) {
 	r := recorded(t)
 	k := quantity.Concentration(120)
 	r.Readings[0].Potassium = &k

@@ -199,7 +199,7 @@ func scored(n int, seed uint64, as nature) (s score) {
 func share(n, of int) float64 { return float64(n) / float64(of) }
 
 // Two hundred gardens whose truth is drawn from the model's own prior.
-func TestABandHoldsTheTruthAsOftenAsItSays(t *testing.T) {
+func TestIntervalCoverage(t *testing.T) {
 	s := scored(200, 1, asTaken)
 	t.Logf("90 %%: %.3f, 50 %%: %.3f, stubbornness %.3f, its error %.2f of the prior’s, innovations %.3f",
 		share(s.in90, s.months), share(s.in50, s.months), share(s.ell90, s.gardens), math.Sqrt(s.ellMiss/s.ellPrior),
@@ -213,7 +213,7 @@ func TestABandHoldsTheTruthAsOftenAsItSays(t *testing.T) {
 
 // One go that has all reacted, 321 g/m², +1.0 promised, +0.7 read, a method within 0.3 in the logarithm:
 // this bed takes 0.79 of what the method says, give or take 0.17, in what it moves for a gram.
-func TestTheGuidesOwnCheckOfLearning(t *testing.T) {
+func TestGuideLearningExample(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
 	atOnce := material.Reaction{HalfLife: 0.01, Reference: 15, Q10: 1.5, Floor: -50}
@@ -230,7 +230,7 @@ func TestTheGuidesOwnCheckOfLearning(t *testing.T) {
 }
 
 // Nothing on and nothing that drifts is flat; what is applied comes to what the method says, and the balance closes.
-func TestNothingOnIsFlatAndTheBalanceCloses(t *testing.T) {
+func TestEmptyRecordIsFlatAndBalanceCloses(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})
 	d := quantity.Date(2025, 4, 1)
@@ -280,7 +280,7 @@ func BenchmarkLoop(b *testing.B) {
 
 // A batch that has acted gives its place in the state up to the next, and what is read of the next says nothing of it: the past
 // is reported as it is where each has a place of its own.
-func TestAPlaceThatIsTakenAgainTellsNothingOfTheFirst(t *testing.T) {
+func TestReusedPlaceIsIndependent(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	d := quantity.Date(2020, 4, 1)
 	quick := material.Reaction{HalfLife: 1, Reference: 15, Q10: 1.5, Floor: -50}

@@ -29,7 +29,7 @@ func lab(d quantity.Day, ph quantity.PH) forecast.Read {
 	return forecast.Read{Date: d, PH: ph, SD: 0.14, Method: soil.Lab}
 }
 
-func TestAWildTestWaitsToBeConfirmed(t *testing.T) {
+func TestSurprisingTestAwaitsConfirmation(t *testing.T) {
 	day := start.AddMonths(24)
 	calm := known()
 	before := forecast.Learn(&calm)
@@ -75,7 +75,7 @@ func TestAWildTestWaitsToBeConfirmed(t *testing.T) {
 	assert.InDelta(t, 7.4, float64(s.Verdicts[0].First.PH), 1e-9)
 }
 
-func TestOnlyWhatLiesOverTwoSdsOffSurprises(t *testing.T) {
+func TestSurpriseThreshold(t *testing.T) {
 	day := start.AddMonths(24)
 	b := known(lab(day, 5.08))
 	o := b.Sift().Open
@@ -86,7 +86,7 @@ func TestOnlyWhatLiesOverTwoSdsOffSurprises(t *testing.T) {
 	assert.NotNil(t, out.Sift().Open)
 }
 
-func TestABedThatIsHardlyKnownIsNotSurprised(t *testing.T) {
+func TestLittleKnownBedIsNotSurprised(t *testing.T) {
 	b := known()
 	b.Readings = []forecast.Read{lab(start, 6.2), lab(start.AddMonths(12), 4.6)}
 	assert.Nil(t, b.Sift().Open, "two readings, and nothing that let expect a figure")
@@ -98,7 +98,7 @@ func TestABedThatIsHardlyKnownIsNotSurprised(t *testing.T) {
 	assert.NotNil(t, b.Sift().Open, "lime let expect a rise")
 }
 
-func TestAWeakerMethodConfirmsNothing(t *testing.T) {
+func TestWeakerMethodDoesNotConfirm(t *testing.T) {
 	day := start.AddMonths(24)
 	kit := forecast.Read{Date: day + 21, PH: 6.2, SD: 0.36, Method: soil.Kit}
 	b := known(lab(day, 5.08), kit)
@@ -112,7 +112,7 @@ func TestAWeakerMethodConfirmsNothing(t *testing.T) {
 }
 
 // What has counted after any test goes on counting, with whatever width it has.
-func TestWhatCountedOnceGoesOnCounting(t *testing.T) {
+func TestLearningKeepsCounting(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})
 	lime, _ := material.Find(material.CalciticLime)
@@ -136,7 +136,7 @@ func TestWhatCountedOnceGoesOnCounting(t *testing.T) {
 }
 
 // Level and stubbornness are believed together: where the bed stands higher, it is likelier less hard to shift.
-func TestLevelAndStubbornnessAreOneBelief(t *testing.T) {
+func TestLevelAndBufferingAreJoint(t *testing.T) {
 	b := known()
 	lime, _ := material.Find(material.CalciticLime)
 	b.Additions = []forecast.Addition{{Date: start.AddMonths(12) + 3, CaCO3: 200, Reacts: lime.Reacts, Batch: "bag", StrengthSD: 0.05}}

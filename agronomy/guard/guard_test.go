@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-func TestTheTableHoldsTogether(t *testing.T) {
+func TestTableIsConsistent(t *testing.T) {
 	seen := map[string]bool{}
 	for _, r := range guard.Rules {
 		assert.False(t, seen[r.ID], r.ID)

@@ -24,7 +24,7 @@ func put(ago quantity.Day, k material.Kind, rate quantity.Rate) ledger.Applicati
 
 func percent(p quantity.Percent) *quantity.Percent { return &p }
 
-func TestWhatOneApplicationBrings(t *testing.T) {
+func TestBrought(t *testing.T) {
 	ash := put(10, material.HardwoodAsh, 200)
 	b := ash.Brought()
 	for name, x := range map[string]struct{ want, got quantity.Rate }{
@@ -50,7 +50,7 @@ func TestWhatOneApplicationBrings(t *testing.T) {
 
 // The published figures: composted manure 5 g a kg, and for each gram of nitrogen 1.8 g of acid as ammonium nitrate, 5 as
 // monoammonium phosphate, and 1.35 of lime as calcium nitrate.
-func TestWhatDriftsCountsInTheSumAndMovesNoPH(t *testing.T) {
+func TestDriftCountsWithoutMovingPH(t *testing.T) {
 	for kind, want := range map[material.Kind]float64{"rotted-manure": 5, "ammonium-nitrate": -1.8 * 340,
 		"monoammonium-phosphate": -5 * 110, "calcium-nitrate": 1.35 * 155, material.Compost: 0, material.Manure: 0} {
 		a := put(3, kind, 1000)
@@ -82,7 +82,7 @@ func TestSumsBetweenDays(t *testing.T) {
 	assert.InDelta(t, (60+500)*0.05, float64(l.K2OAfter(today-365)), 1e-9)
 }
 
-func TestDaysOfALedger(t *testing.T) {
+func TestLedgerDays(t *testing.T) {
 	l := ledger.Ledger{put(30, material.CalciticLime, 100), put(20, material.HardwoodAsh, 50), put(10, material.Compost, 4000),
 		put(5, material.SulfurPowder, 20)}
 	assert.Equal(t, material.SulfurPowder, l.LastMover(today).Material.Kind)
@@ -109,7 +109,7 @@ func TestDaysOfALedger(t *testing.T) {
 	assert.False(t, l.UsedAfter(today-6), "planned from the reading")
 }
 
-func TestAshOfManyYears(t *testing.T) {
+func TestAshYears(t *testing.T) {
 	l := ledger.Ledger{put(366, material.HardwoodAsh, 260), put(731, material.HardwoodAsh, 260), put(5*365-1, material.HardwoodAsh, 30),
 		put(5*365, material.HardwoodAsh, 7)}
 	all, running := l.AshYears(251, today)
@@ -127,7 +127,7 @@ func ExampleLedger_Brought() {
 	// Output: 242.5 g of CaCO₃ a square metre
 }
 
-func TestTheTableOfAshesHasItsPhosphate(t *testing.T) {
+func TestAshPhosphate(t *testing.T) {
 	for k, want := range map[material.Kind]quantity.Percent{"wood-ash-unknown": 1.2, "wood-ash-hardwood": 1.5, "wood-ash-softwood": 1.2,
 		"wood-ash-twigs": 2.5, "leaf-ash": 2} {
 		m, ok := material.Find(k)

@@ -23,7 +23,7 @@ func ash(t *testing.T, k material.Kind) material.Batch {
 	return material.Batch{Material: m, Condition: material.Dry, Source: material.Clean}
 }
 
-func TestRunsOfAVinegarTest(t *testing.T) {
+func TestVinegarRuns(t *testing.T) {
 	for _, c := range []struct {
 		runs []float64
 		mean float64
@@ -44,12 +44,12 @@ func TestRunsOfAVinegarTest(t *testing.T) {
 	}
 }
 
-func TestACordLeavesNineKilograms(t *testing.T) {
+func TestAshOfACord(t *testing.T) {
 	assert.InDelta(t, 9000, float64(material.OfLogs(3.6)), 1e-9)
 	assert.InDelta(t, 7500, float64(material.OfLogs(3)), 1e-9)
 }
 
-func TestHotAshIsHotForAWeekAndWhileItGlows(t *testing.T) {
+func TestHotAsh(t *testing.T) {
 	b := ash(t, material.HardwoodAsh)
 	assert.False(t, b.Hot(on("2026-11-24")), "a fire that nobody dated is not known to be hot")
 	b.Burnt = on("2026-11-18")
@@ -62,7 +62,7 @@ func TestHotAshIsHotForAWeekAndWhileItGlows(t *testing.T) {
 	assert.False(t, lime.Hot(on("2026-11-25")) || lime.Barred())
 }
 
-func TestAMixIsWhatItsPartsAre(t *testing.T) {
+func TestMixed(t *testing.T) {
 	oven, stove := ash(t, material.HardwoodAsh), ash(t, "wood-ash-softwood")
 	mix := material.Mixed([]material.Batch{oven, stove}, []quantity.Mass{3000, 1000})
 	assert.Equal(t, material.UnknownAsh, mix.Kind)
@@ -96,7 +96,7 @@ func TestAMixIsWhatItsPartsAre(t *testing.T) {
 	assert.Equal(t, material.HardwoodAsh, material.Mixed([]material.Batch{same, same}, []quantity.Mass{1, 1}).Kind)
 }
 
-func TestGradesOfStone(t *testing.T) {
+func TestGrades(t *testing.T) {
 	lime, _ := material.Find(material.CalciticLime)
 	last := 1.1
 	for _, g := range material.Grades {
@@ -119,7 +119,7 @@ func TestGradesOfStone(t *testing.T) {
 
 // As much a day as until now: 4 kg in 24 days are 16 kg in 96 more. Nothing is reported of less
 // than a fortnight, nor after the winter.
-func TestWhatAWintersFiresWouldAdd(t *testing.T) {
+func TestByEnd(t *testing.T) {
 	first, end := quantity.Date(2026, 11, 1), quantity.Date(2027, 3, 1)
 	more, ok := material.ByEnd(4000, first, first+24, end)
 	assert.True(t, ok)

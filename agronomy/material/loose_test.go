@@ -10,7 +10,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-func TestMeasuresOfTheHouseholdAsTheyArePrinted(t *testing.T) {
+func TestPublishedMeasures(t *testing.T) {
 	for _, c := range []struct {
 		kind material.Kind
 		n    float64

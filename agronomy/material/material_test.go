@@ -22,7 +22,7 @@ func find(t *testing.T, k material.Kind) material.Material {
 
 func pct(p quantity.Percent) *quantity.Percent { return &p }
 
-func TestTheTableHoldsTogether(t *testing.T) {
+func TestTableIsConsistent(t *testing.T) {
 	seen := map[material.Kind]bool{}
 	for _, m := range material.Table {
 		assert.False(t, seen[m.Kind], m.Kind)
@@ -68,7 +68,7 @@ func TestWorth(t *testing.T) {
 	assert.InDelta(t, 0.30, w.LogSD, 1e-12)
 }
 
-func TestFinenessBesideTheTablesStone(t *testing.T) {
+func TestFinenessRelativeToTableStone(t *testing.T) {
 	lime := material.Batch{Material: find(t, material.CalciticLime), Measured: pct(100)}
 	// 0.25 × 0.2 + 0.25 × 0.6 + 0.5 = 0.70
 	lime.Fineness = &[4]quantity.Percent{0, 25, 25, 50}
@@ -85,7 +85,7 @@ func TestFinenessBesideTheTablesStone(t *testing.T) {
 	assert.Greater(t, (&material.Batch{Material: shell.Material, Crushed: true}).Speed().HalfLife, shell.Speed().HalfLife)
 }
 
-func TestSpeedIsTheQ10(t *testing.T) {
+func TestSpeedFollowsQ10(t *testing.T) {
 	lime, sulfur := find(t, material.CalciticLime).Reacts, find(t, material.SulfurPowder).Reacts
 	for _, c := range []struct {
 		r    material.Reaction
@@ -97,7 +97,7 @@ func TestSpeedIsTheQ10(t *testing.T) {
 	}
 }
 
-func TestCapsOfTheTable(t *testing.T) {
+func TestCaps(t *testing.T) {
 	loam, _ := soil.FindTexture(soil.Loam)
 	clay, _ := soil.FindTexture(soil.Clay)
 	sand, _ := soil.FindTexture(soil.Sand)
@@ -143,7 +143,7 @@ func ExampleBatch_Worth() {
 }
 
 // All that holds ammonium or urea keeps away from lime and ash; nitrate of calcium holds none.
-func TestWhatGivesAmmoniaKeepsAway(t *testing.T) {
+func TestGivesAmmonia(t *testing.T) {
 	for kind, gives := range map[material.Kind]bool{material.AmmoniumSulfate: true, material.Urea: true, "ammonium-nitrate": true,
 		"monoammonium-phosphate": true, material.Manure: true, "calcium-nitrate": false, "rotted-manure": false, "blood-meal": false} {
 		assert.Equal(t, gives, find(t, kind).GivesAmmonia(), kind)

@@ -13,7 +13,7 @@ import (
 // month is one in weeks.
 const month = 365.25 / 12 / 7
 
-func TestEveryMaterialAsItIsPrinted(t *testing.T) {
+func TestPublishedMaterials(t *testing.T) {
 	type row struct {
 		cce, k2o         material.Range
 		ca, mg, p2o5, n  quantity.Percent
@@ -62,7 +62,7 @@ func TestEveryMaterialAsItIsPrinted(t *testing.T) {
 	}
 }
 
-func TestEveryCapAsItIsPrinted(t *testing.T) {
+func TestPublishedCaps(t *testing.T) {
 	loam, _ := soil.FindTexture(soil.Loam)
 	at := func(worked soil.Worked, use soil.Use) soil.Ground {
 		return soil.Ground{Use: use, Worked: worked, Texture: loam}

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-func TestUnitsAsPrinted(t *testing.T) {
+func TestPublishedUnits(t *testing.T) {
 	// From the definitions: pounds, short tons, acres of 4046.856 m².
 	assert.InEpsilon(t, 2000*453.59237/4046.8564224, float64(quantity.ShortTonPerAcre), 1e-4)
 	assert.InEpsilon(t, 453.59237/4046.8564224, float64(quantity.PoundPerAcre), 1e-4)
@@ -21,7 +21,7 @@ func TestUnitsAsPrinted(t *testing.T) {
 	assert.InDelta(t, 202.5, quantity.SoilMass(1350, 0.15), 1e-9)
 }
 
-func TestRateAndMassAreEachOthersReverse(t *testing.T) {
+func TestRateAndMassAreInverse(t *testing.T) {
 	assert.NoError(t, quick.Check(func(r uint16, a uint16) bool {
 		rate, area := quantity.Rate(r)/7, quantity.Area(a)/13+0.1
 		back := rate.Over(area).Per(area)
@@ -44,7 +44,7 @@ func TestRoundAsWritten(t *testing.T) {
 	assert.Equal(t, 6.28, quantity.Round(6.2776, 2))
 }
 
-func TestDaysKnowTheCalendar(t *testing.T) {
+func TestDaysFollowCalendar(t *testing.T) {
 	d, err := quantity.ParseDay("2026-11-24")
 	require.NoError(t, err)
 	assert.Equal(t, "2026-11-24", d.String())
@@ -60,7 +60,7 @@ func TestDaysKnowTheCalendar(t *testing.T) {
 	assert.Empty(t, quantity.Day(0).String())
 }
 
-func TestEveryDayComesBack(t *testing.T) {
+func TestDaysRoundTrip(t *testing.T) {
 	assert.NoError(t, quick.Check(func(n uint32) bool {
 		d := quantity.Day(n%1_000_000 + 1)
 		text, _ := d.MarshalText()
@@ -69,7 +69,7 @@ func TestEveryDayComesBack(t *testing.T) {
 	}, &quick.Config{MaxCount: 10000}))
 }
 
-func TestMonthsAreAddedAsTheCalendarHasThem(t *testing.T) {
+func TestAddMonths(t *testing.T) {
 	assert.NoError(t, quick.Check(func(n uint32, months uint16) bool {
 		d := quantity.Day(n%900_000 + 1)
 		by := int(months%600) - 200
@@ -83,7 +83,7 @@ func TestMonthsAreAddedAsTheCalendarHasThem(t *testing.T) {
 	}, &quick.Config{MaxCount: 20000}))
 }
 
-func TestDayScansText(t *testing.T) {
+func TestDayScan(t *testing.T) {
 	var d quantity.Day
 	require.NoError(t, d.Scan("2027-03-06"))
 	assert.Equal(t, quantity.Date(2027, 3, 6), d)

@@ -60,7 +60,7 @@ func on(change func(*soil.Ground)) func(*sampling.Site) {
 	return func(b *sampling.Site) { change(&b.Ground) }
 }
 
-func TestWhichBedsMayShareASample(t *testing.T) {
+func TestApart(t *testing.T) {
 	is := func(f ...func(*sampling.Site)) []func(*sampling.Site) { return f }
 	for name, c := range map[string]struct {
 		a, b []func(*sampling.Site)
@@ -108,7 +108,7 @@ func TestWhichBedsMayShareASample(t *testing.T) {
 	}
 }
 
-func TestARoundIsSharedOutOnce(t *testing.T) {
+func TestShareCoversEachBedOnce(t *testing.T) {
 	beds := []sampling.Site{bed("1"), bed("2", grows("blueberry")), bed("3"), bed("4", reads(5.0)), bed("5", grows("blueberry"))}
 	s := sampling.Share(beds)
 	require.Len(t, s, 3)
@@ -120,7 +120,7 @@ func TestARoundIsSharedOutOnce(t *testing.T) {
 	assert.Len(t, sampling.Share([]sampling.Site{bed("1", big), bed("2", big)}), 2)
 }
 
-func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
+func TestSamplesObeySharingRules(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 8))
 	crops := []string{"carrot", "kale", "blueberry", "potato"}
 	for range 2000 {
@@ -149,7 +149,7 @@ func TestEverySampleOfEveryRoundMayBeShared(t *testing.T) {
 	}
 }
 
-func TestCoresByTheGround(t *testing.T) {
+func TestCoresByArea(t *testing.T) {
 	for _, c := range []struct {
 		area          quantity.Area
 		cores, pieces int
@@ -159,7 +159,7 @@ func TestCoresByTheGround(t *testing.T) {
 	}
 }
 
-func TestCoresAndGramsOfACorer(t *testing.T) {
+func TestCorerGrams(t *testing.T) {
 	c := sampling.Corer{Diameter: 0.019, Wanted: 500}
 	// π/4 × 1.9² × 15 = 42.53 cm³; × 1.35 = 57.4 g.
 	assert.InDelta(t, 57.4, float64(c.Grams(0.15, texture(soil.Loam))), 0.05)
@@ -192,7 +192,7 @@ func TestCoresAndGramsOfACorer(t *testing.T) {
 	assert.Equal(t, []int{12, 2}, s.Cores)
 }
 
-func TestLayersWhereTheGroundIsNotDug(t *testing.T) {
+func TestLayersOfUndugGround(t *testing.T) {
 	g := bed("a").Ground
 	assert.Equal(t, []sampling.Stretch{{From: 0, To: 0.15}}, sampling.Layers(g))
 	g.Worked, g.Depth = soil.Established, 0.20
@@ -206,7 +206,7 @@ func TestLayersWhereTheGroundIsNotDug(t *testing.T) {
 	assert.InDelta(t, 0.12, float64(l[2].To), 1e-9)
 }
 
-func TestWhenABedIsDue(t *testing.T) {
+func TestDueOn(t *testing.T) {
 	for _, c := range []struct {
 		trusted, last, retest quantity.Day
 		want                  sampling.Due
@@ -225,7 +225,7 @@ func TestWhenABedIsDue(t *testing.T) {
 		"clay is looked at every three years in the long rhythm")
 }
 
-func TestTheWayThroughARound(t *testing.T) {
+func TestWalk(t *testing.T) {
 	order, metres := sampling.Walk(sampling.Point{}, nil)
 	assert.Empty(t, order)
 	assert.Zero(t, metres)

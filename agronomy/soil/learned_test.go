@@ -11,7 +11,7 @@ import (
 
 // A bed that has shown itself 1.4 times as stubborn wants 1.4 times what its method says, as sure as its retests made
 // it; sulfur follows the method.
-func TestWhatIsLearnedScalesTheSchool(t *testing.T) {
+func TestLearnedScalesMethod(t *testing.T) {
 	loam, _ := soil.FindTexture(soil.Loam)
 	g := soil.Ground{Texture: loam, Depth: 0.15, Worked: soil.Dug}
 	r := soil.Reading{PH: 5.5, Method: soil.Lab, Cores: 12}

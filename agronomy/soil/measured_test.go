@@ -11,7 +11,7 @@ import (
 
 // Maritime, mid November 8 °C and mid December 6: what was measured goes before it, days
 // between lie on a line, a spell wears off to 1/e in ten days, and half a year on all is as usual.
-func TestMeasuredSoilGoesBeforeTheUsual(t *testing.T) {
+func TestMeasuredTemperatureOverridesUsual(t *testing.T) {
 	usual, _ := soil.FindClimate("maritime", soil.North)
 	d := quantity.Date(2026, 11, 10)
 	c := usual.With([]soil.Warm10{{Day: d + 4, Soil: usual.At(d+4) - 2}, {Day: d, Soil: usual.At(d) + 2}})

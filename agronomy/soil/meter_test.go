@@ -12,7 +12,7 @@ import (
 var calibrated = soil.Calibration{On: quantity.Date(2026, 11, 20),
 	Points: []soil.BufferPoint{{Bottle: 7, Shown: 7.1}, {Bottle: 4, Shown: 4.25}}}
 
-func TestAMeterIsCorrectedByItsBottles(t *testing.T) {
+func TestMeterCorrection(t *testing.T) {
 	assert.InDelta(t, 95, float64(calibrated.Slope()), 1e-9, "(7.1 − 4.25) / 3")
 	assert.True(t, calibrated.Good())
 	assert.InDelta(t, 7, float64(calibrated.Correct(7.1)), 1e-9)
@@ -26,7 +26,7 @@ func TestAMeterIsCorrectedByItsBottles(t *testing.T) {
 	assert.InDelta(t, 6.3, float64(soil.Calibration{}.Correct(6.3)), 1e-9)
 }
 
-func TestWhenAMeterIsBelieved(t *testing.T) {
+func TestMeterCalibrationIsGood(t *testing.T) {
 	on := calibrated.On
 	assert.Equal(t, soil.Meter, calibrated.Method(on))
 	assert.Equal(t, soil.Meter, calibrated.Method(on+7))
@@ -40,7 +40,7 @@ func TestWhenAMeterIsBelieved(t *testing.T) {
 	assert.Equal(t, soil.MeterStale, soil.Calibration{On: on}.Method(on))
 }
 
-func TestReadingsCountOnceTheyAgree(t *testing.T) {
+func TestAgreedReadings(t *testing.T) {
 	_, ok := soil.Agreed([]quantity.PH{6.1, 6.1})
 	assert.False(t, ok)
 	_, ok = soil.Agreed([]quantity.PH{6.4, 6.2, 6.0})
@@ -55,7 +55,7 @@ func TestReadingsCountOnceTheyAgree(t *testing.T) {
 	assert.InDelta(t, 7.1, float64(ph), 1e-9)
 }
 
-func TestAProbeIsReadAtSeveralPlaces(t *testing.T) {
+func TestProbePlaces(t *testing.T) {
 	ph, far := soil.OfPlaces([]quantity.PH{5.1, 5.3, 6.0, 5.2, 5.2})
 	assert.InDelta(t, 5.2, float64(ph), 1e-9, "the median, which one odd place does not move")
 	assert.Equal(t, []quantity.PH{6.0}, far)
@@ -67,7 +67,7 @@ func TestAProbeIsReadAtSeveralPlaces(t *testing.T) {
 	assert.Empty(t, far)
 }
 
-func TestTemperatureOfASlurry(t *testing.T) {
+func TestSlurryTemperature(t *testing.T) {
 	assert.InDelta(t, 5.0, float64(soil.AtTemperature(5.0, 25)), 1e-9)
 	// 7 − 2 × 298.15 / 283.15
 	assert.InDelta(t, 4.894, float64(soil.AtTemperature(5.0, 10)), 0.001)
@@ -75,7 +75,7 @@ func TestTemperatureOfASlurry(t *testing.T) {
 }
 
 // A slope counts from 90 to 105 %, both ends in, whatever the figures that it is computed from.
-func TestTheEndsOfASlope(t *testing.T) {
+func TestSlopeLimits(t *testing.T) {
 	for _, offset := range []quantity.PH{-0.3, -0.1, 0, 0.07, 0.2} {
 		for slope, good := range map[quantity.PH]bool{89.9: false, 90: true, 100: true, 105: true, 105.1: false} {
 			c := soil.Calibration{Points: []soil.BufferPoint{{Bottle: 4, Shown: 4 + offset}, {Bottle: 7, Shown: 4 + offset + 3*slope/100}}}
@@ -84,7 +84,7 @@ func TestTheEndsOfASlope(t *testing.T) {
 	}
 }
 
-func TestTheStepOfAKitAroundAColour(t *testing.T) {
+func TestKitStep(t *testing.T) {
 	chips := []float64{4, 5, 6, 6.5}
 	for _, c := range []struct{ low, high, want quantity.PH }{{5, 6, 1}, {4, 4, 1}, {5, 5, 1}, {6, 6, 1}, {6.5, 6.5, 0.5}, {6, 6.5, 0.5},
 		{7, 7, 0.5}} {
@@ -93,7 +93,7 @@ func TestTheStepOfAKitAroundAColour(t *testing.T) {
 	assert.InDelta(t, 0.5, float64(soil.KitStep(nil, 6, 6)), 1e-9, "a kit that nobody told of")
 }
 
-func TestAKitIsDoubtedByItsStep(t *testing.T) {
+func TestKitSD(t *testing.T) {
 	assert.InDelta(t, 0.35, soil.KitSD(0.5), 1e-9)
 	assert.InDelta(t, 0.5, soil.KitSD(1), 1e-9)
 }

@@ -32,7 +32,7 @@ func refused(t *testing.T, s soil.LimeMethod, r soil.Reading, target quantity.PH
 // effective turns a printed rate in short tons an acre into effective g/m².
 const effective = 0.75 * 224.17
 
-func TestSMPAsPrinted(t *testing.T) {
+func TestPublishedSMP(t *testing.T) {
 	for _, c := range []struct {
 		buffer, ph, target quantity.PH
 		tons               float64
@@ -71,7 +71,7 @@ func TestSMPAsPrinted(t *testing.T) {
 
 // Two Adams–Evans examples worked by hand. H solves 2.27 H² − 5.55 H + (7.79 −
 // pH) = 0.
-func TestAdamsEvansByHand(t *testing.T) {
+func TestAdamsEvans(t *testing.T) {
 	for _, c := range []struct {
 		ph, buffer, target quantity.PH
 		root1, root2       float64 // √(5.55² − 4 × 2.27 × (7.79 − pH))
@@ -104,7 +104,7 @@ func TestAdamsEvansByHand(t *testing.T) {
 	assert.Equal(t, "reading.ph", refused(t, soil.ByAdamsEvans, soil.Reading{PH: 7.9, Buffer: buffer}, 8.2))
 }
 
-func TestMehlichByHand(t *testing.T) {
+func TestMehlich(t *testing.T) {
 	for _, c := range []struct {
 		ph, buffer, target quantity.PH
 		ac, tons           float64
@@ -124,7 +124,7 @@ func TestMehlichByHand(t *testing.T) {
 	assert.Equal(t, "reading.buffer.kind", refused(t, soil.BySMP, soil.Reading{PH: 5.5, Buffer: buffer}, 6.0))
 }
 
-func TestTheLabsOwnRateIsRescaled(t *testing.T) {
+func TestLabRateIsRescaled(t *testing.T) {
 	lab := &soil.LabRate{Rate: 400, Depth: 0.20, CCE: 90, Target: 6.5}
 	b := buffered(t, soil.ByLabRate, 0.15, soil.Reading{PH: 5.5, LabRate: lab}, 6.5)
 	assert.InEpsilon(t, 400*0.9*0.75, float64(b.Raise.Need(5.5, 6.5)), 1e-9)
@@ -134,7 +134,7 @@ func TestTheLabsOwnRateIsRescaled(t *testing.T) {
 	assert.Equal(t, "reading.lab_rate", refused(t, soil.ByLabRate, soil.Reading{PH: 6.5}, 7))
 }
 
-func TestJarSeriesIsFollowedFromJarToJar(t *testing.T) {
+func TestJarSeries(t *testing.T) {
 	bent := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.9}, {Lime: 2, PH: 6.5}, {Lime: 4, PH: 7.2}, {Lime: 8, PH: 7.7}}
 	b := buffered(t, soil.ByMeasured, 0.15, soil.Reading{PH: 5.0, Jars: bent}, 6.5)
 	assert.InDelta(t, 2*202.5, float64(b.Raise.Need(5.0, 6.5)), 1e-9, "2 g/kg × 202.5 kg, not the 980 of one straight line")
@@ -183,7 +183,7 @@ func by(m soil.Method, ph quantity.PH) soil.Reading {
 	return r
 }
 
-func TestJoiningReadings(t *testing.T) {
+func TestJoin(t *testing.T) {
 	one := soil.Join([]soil.Reading{lab(5.6)}, nil)
 	assert.Equal(t, lab(5.6), one.Reading)
 	assert.Equal(t, 1, one.N)
@@ -225,7 +225,7 @@ func TestJoiningReadings(t *testing.T) {
 	assert.Equal(t, soil.Fizz, soil.Join([]soil.Reading{fizz, fizz}, nil).Method)
 }
 
-func TestOnlyReadingsOfTheSameSoilAreJoined(t *testing.T) {
+func TestSameSoil(t *testing.T) {
 	early, late := lab(5.6), lab(6.0)
 	early.Date, late.Date = 100, 142
 	j := soil.Join([]soil.Reading{early, late}, nil)
@@ -255,7 +255,7 @@ func TestOnlyReadingsOfTheSameSoilAreJoined(t *testing.T) {
 	assert.Equal(t, quantity.Day(100), j.KDate())
 }
 
-func TestLayersCutTheDepth(t *testing.T) {
+func TestSlices(t *testing.T) {
 	r := lab(6.0)
 	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.10, To: 0.15, PH: 5.2}, {From: 0.15, To: 0.20, PH: 4.9},
 		{From: 0.20, To: 0.3, PH: 5.5}}
@@ -272,7 +272,7 @@ func TestLayersCutTheDepth(t *testing.T) {
 	assert.InDelta(t, 6.6, float64(r.Slices(0.15)[1].PH), 1e-9)
 }
 
-func TestABedIsJudgedByItsLayers(t *testing.T) {
+func TestProfileJudge(t *testing.T) {
 	r := lab(6.0)
 	r.Layers = []soil.Layer{{From: 0, To: 0.05, PH: 6.8}, {From: 0.05, To: 0.10, PH: 5.6}, {From: 0.10, To: 0.15, PH: 5.4},
 		{From: 0.15, To: 0.20, PH: 6.8}}

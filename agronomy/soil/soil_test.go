@@ -109,7 +109,7 @@ func TestBerryTableWithinAThird(t *testing.T) {
 	}
 }
 
-func TestOrganicMatterSchoolWorkedByHand(t *testing.T) {
+func TestOrganicMatterMethod(t *testing.T) {
 	om := quantity.Percent(3.1)
 	g := ground(t, soil.Loam, soil.CoolTable, 0.15)
 	g.OrganicMatter = &om
@@ -148,7 +148,7 @@ func TestCurveProperties(t *testing.T) {
 	}
 }
 
-func TestReadingDoubt(t *testing.T) {
+func TestReadingSD(t *testing.T) {
 	lab := soil.Reading{Method: soil.Lab, Basis: soil.Water, PH: 5.5, Cores: 12}
 	assert.InDelta(t, math.Hypot(0.10, 0.10), lab.SD(), 1e-12)
 	lab.Cores = 6
@@ -228,7 +228,7 @@ func TestCriticalPotassiumByExtractant(t *testing.T) {
 		soil.Extractants, "in the order in which they are offered")
 }
 
-func TestClimateKeepsEachMonthAndTurnsSouth(t *testing.T) {
+func TestClimateMonthsAndHemispheres(t *testing.T) {
 	north, ok := soil.FindClimate("maritime", soil.North)
 	require.True(t, ok)
 	south, _ := soil.FindClimate("maritime", soil.South)
@@ -251,7 +251,7 @@ func ExampleBuffer() {
 }
 
 // Of two jar tests of one day the one that fizzed counts, whichever was noted first; of two days the later.
-func TestAFizzingJarOfTheSameDayCounts(t *testing.T) {
+func TestFizzingJarOverridesSameDay(t *testing.T) {
 	d := quantity.Date(2026, 10, 1)
 	fizz := func(day quantity.Day, vinegar, soda soil.FreeLime) soil.Reading {
 		return soil.Reading{Date: day, Method: soil.Fizz, Cores: 3, Fizz: soil.FizzTest{Vinegar: vinegar, Soda: soda}}

@@ -12,7 +12,7 @@ import (
 
 func ptrTo[T any](v T) *T { return &v }
 
-func TestAlkalinityGoesByTheSurestThatIsKnown(t *testing.T) {
+func TestAlkalinityPrecedence(t *testing.T) {
 	for _, c := range []struct {
 		measured, hardness *float64
 		ph                 *quantity.PH
@@ -36,7 +36,7 @@ func TestAlkalinityGoesByTheSurestThatIsKnown(t *testing.T) {
 	assert.False(t, ok)
 }
 
-func TestTheSouthHasItsSeasonsHalfAYearLater(t *testing.T) {
+func TestSouthernWeatherIsSixMonthsLater(t *testing.T) {
 	for _, c := range soil.Climates {
 		north, south := soil.FindWeather(c.ID, soil.North), soil.FindWeather(c.ID, soil.South)
 		for m := range north.Rain {
@@ -53,7 +53,7 @@ func TestTheSouthHasItsSeasonsHalfAYearLater(t *testing.T) {
 	}
 }
 
-func TestMonthAndDayAreDaysOfEveryYear(t *testing.T) {
+func TestParseMonthDay(t *testing.T) {
 	for _, s := range []string{"04-25", "12-31", "01-01", ""} {
 		d, err := soil.ParseMonthDay(s)
 		require.NoError(t, err)

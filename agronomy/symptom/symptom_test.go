@@ -11,7 +11,7 @@ import (
 )
 
 // Each sign points to a test, and none of them to a dose; what the guide lists is there.
-func TestEverySignPointsToATest(t *testing.T) {
+func TestEverySymptomNamesTests(t *testing.T) {
 	first := map[string]symptom.Test{"green-veins": symptom.PH, "scorched-edges": symptom.Potassium, "purple-leaves": symptom.PH,
 		"fruit-ends": symptom.Air,
 		"scab":       symptom.PH, "clubbed-roots": symptom.PH, "moss": symptom.PH, "dying-in-one-place": symptom.Apart,
@@ -26,7 +26,7 @@ func TestEverySignPointsToATest(t *testing.T) {
 }
 
 // A reading answers what it can tell, on the day itself or later, and nothing else.
-func TestAReadingAnswersWhatItCanTell(t *testing.T) {
+func TestAnswered(t *testing.T) {
 	veins, _ := symptom.Find("green-veins")
 	edges, _ := symptom.Find("scorched-edges")
 	pale, _ := symptom.Find("pale-all-over")

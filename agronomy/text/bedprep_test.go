@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-func TestEveryStepWayAndSignHasItsWords(t *testing.T) {
+func TestEveryStepTemplateAndSignHasText(t *testing.T) {
 	u := text.Units{}
 	for _, id := range bedprep.Steps {
 		if id != bedprep.Own {
@@ -41,7 +41,7 @@ func TestEveryStepWayAndSignHasItsWords(t *testing.T) {
 }
 
 // Three rings of 250 g are 750 g; 98 g of ash are 0.8 of a cup of 0.24 L, loose at half a kilo a litre.
-func TestAmountsForEachTreeAndPlant(t *testing.T) {
+func TestAmountsPerPlant(t *testing.T) {
 	u := text.Units{}
 	assert.Equal(t, "250 g to each of the three", u.Each(750, 3, nil))
 	assert.Equal(t, "2.5 scoops to each of the three", u.Each(750, 3, &text.Scoop{Name: "scoop", Of: 100}))

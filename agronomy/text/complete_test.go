@@ -22,14 +22,14 @@ import (
 
 // These tests fail when something is added to a table of the core without what the interface says of it.
 
-func TestEveryMaterialSaysWhatItDoes(t *testing.T) {
+func TestEveryMaterialHasDescription(t *testing.T) {
 	for _, m := range material.Table {
 		assert.NotEmpty(t, text.Does(m), m.Kind)
 		assert.NotContains(t, text.Material(m.Kind), "-", m.Kind)
 	}
 }
 
-func TestEveryExtractantAndBufferHasItsName(t *testing.T) {
+func TestEveryExtractantAndBufferHasName(t *testing.T) {
 	for _, e := range soil.Extractants {
 		assert.NotEqual(t, string(e), text.Name(e), e)
 	}
@@ -38,7 +38,7 @@ func TestEveryExtractantAndBufferHasItsName(t *testing.T) {
 	}
 }
 
-func TestEveryLimeMethodHasItsNameAndReason(t *testing.T) {
+func TestEveryLimeMethodHasNameAndReason(t *testing.T) {
 	for _, m := range soil.LimeMethods {
 		assert.NotEqual(t, string(m), text.Name(m), m)
 	}
@@ -47,13 +47,13 @@ func TestEveryLimeMethodHasItsNameAndReason(t *testing.T) {
 	}
 }
 
-func TestEveryGuardHasItsSentence(t *testing.T) {
+func TestEveryGuardHasSentence(t *testing.T) {
 	for _, r := range guard.Rules {
 		assert.True(t, text.HasGuard(r.ID), r.ID)
 	}
 }
 
-func TestEverySymptomIsNamedAndAsksForATest(t *testing.T) {
+func TestEverySymptomHasNameAndTest(t *testing.T) {
 	for _, s := range symptom.Symptoms {
 		assert.NotEqual(t, s.ID, text.SymptomName(s.ID), s.ID)
 		assert.NotEmpty(t, text.SymptomSays(s.ID), s.ID)
@@ -90,7 +90,7 @@ func rulesOfDays(t *testing.T) map[string]string {
 	return out
 }
 
-func TestEveryRuleOfTheCalendarHasItsCaseAndItsSentence(t *testing.T) {
+func TestEveryDayRuleHasCaseAndSentence(t *testing.T) {
 	var tests strings.Builder
 	files, err := filepath.Glob("../calendar/*_test.go")
 	require.NoError(t, err)

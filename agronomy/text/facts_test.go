@@ -61,7 +61,7 @@ func TestNoSentenceRestatesAFigure(t *testing.T) {
 // named finds the facts that a text names.
 var named = regexp.MustCompile(`\{([A-Za-z0-9 -]+)\}`)
 
-func TestEveryFactIsNamedAndKnown(t *testing.T) {
+func TestEveryFactIsUsedAndDefined(t *testing.T) {
 	used := map[string]bool{}
 	for _, s := range literals(t) {
 		for _, m := range named.FindAllStringSubmatch(s, -1) {
@@ -75,7 +75,7 @@ func TestEveryFactIsNamedAndKnown(t *testing.T) {
 	}
 }
 
-func TestFactsGoInTheReadersUnits(t *testing.T) {
+func TestFactsInReadersUnits(t *testing.T) {
 	assert.Equal(t, "the top 5 cm, never more than 75 g/m², {nothing} and {",
 		Units{}.say("the top {top layer}, never more than {dusting}, {nothing} and {"))
 	imperial := Units{DepthIn: "in", RateIn: "lb/1000 ft²"}

@@ -12,7 +12,7 @@ import (
 )
 
 // A headline tells what happened last: which way it moved, and how that stands to what was promised.
-func TestWhatHappenedLastIsToldRightly(t *testing.T) {
+func TestCheckHeadlines(t *testing.T) {
 	kept := func(from, promised, measured quantity.PH, why forecast.Why) forecast.Check {
 		return forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}
 	}
@@ -30,7 +30,7 @@ func TestWhatHappenedLastIsToldRightly(t *testing.T) {
 
 // The reason of a miss goes the right way: raised by too little is stubborn, raised by too much the reverse, and lowered by too
 // little is stubborn again.
-func TestTheReasonOfAMissGoesTheRightWay(t *testing.T) {
+func TestMissReasonHasRightDirection(t *testing.T) {
 	kept := func(from, promised, measured quantity.PH, why forecast.Why) string {
 		return text.Check(forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}, soil.ByTable)
 	}
@@ -51,7 +51,7 @@ func TestTheReasonOfAMissGoesTheRightWay(t *testing.T) {
 }
 
 // How much a dose changes because of what was learned is never silent: more, less, the same, left out, not for lowering.
-func TestADoseTellsHowMuchWasLearned(t *testing.T) {
+func TestTaughtDose(t *testing.T) {
 	l := soil.Learned{Beside: soil.ByTable, Factor: 1.4, Tests: 3}
 	u := text.Units{}
 	assert.Contains(t, u.TaughtDose(l, 450, 321.5, true),
@@ -67,7 +67,7 @@ func TestADoseTellsHowMuchWasLearned(t *testing.T) {
 }
 
 // Where a bed goes against its band, with what is planned and without.
-func TestWhereABedGoesAgainstItsBand(t *testing.T) {
+func TestSeasonAside(t *testing.T) {
 	may, july := quantity.Date(2028, 5, 1), quantity.Date(2027, 7, 1)
 	for says, c := range map[string]text.Course{
 		"left alone, it stays in its band until May 2028":                                    {In: true, Leaves: may},
@@ -87,7 +87,7 @@ func TestWhereABedGoesAgainstItsBand(t *testing.T) {
 }
 
 // What no record tells of potassium is said.
-func TestPotassiumTellsWhatNoRecordDoes(t *testing.T) {
+func TestUnexplainedPotassium(t *testing.T) {
 	u := text.Units{}
 	told := u.PotashMoved(text.Potash{From: 124, To: 82, Brought: 10, Carried: 11, Named: -6})
 	assert.Contains(t, told, "fell from 124 to 82 ppm")
@@ -98,7 +98,7 @@ func TestPotassiumTellsWhatNoRecordDoes(t *testing.T) {
 }
 
 // What beds say together is reported once it stands apart from nothing.
-func TestWhatTheGardenTaughtIsTold(t *testing.T) {
+func TestGardenTaught(t *testing.T) {
 	bias := map[soil.Method]forecast.Normal{soil.Kit: {Mean: 0.3, SD: 0.1}, soil.Lab: {Mean: 0.02, SD: 0.04},
 		soil.Probe: {Mean: -0.4, SD: 0.1}}
 	told := text.GardenTaught(bias, []text.BatchTaught{{"oven ash", forecast.Normal{Mean: -0.3, SD: 0.12}, 4},

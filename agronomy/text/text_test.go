@@ -16,7 +16,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-func TestAmountsAsPeopleSayThem(t *testing.T) {
+func TestAmounts(t *testing.T) {
 	for got, want := range map[string]string{
 		text.Mass(2214): "2.2 kg", text.Mass(5000): "5 kg", text.Mass(347): "350 g", text.Mass(12.4): "12 g",
 		text.MassExact(2545.6): "2546 g",
@@ -66,7 +66,7 @@ func TestMeasures(t *testing.T) {
 	assert.Empty(t, text.Measure("gypsum", 500, nil))
 }
 
-func TestWhatIsCausticSaysSo(t *testing.T) {
+func TestCausticMaterialsHaveWarning(t *testing.T) {
 	for _, m := range material.Table {
 		if material.Dosed(m.Family) && (m.Raises() || m.Lowers()) {
 			assert.NotEmpty(t, text.Safety(m.Kind), m.Kind)
@@ -76,7 +76,7 @@ func TestWhatIsCausticSaysSo(t *testing.T) {
 }
 
 // What is not ash is not refused as ash.
-func TestPotashIsRefusedInItsOwnWords(t *testing.T) {
+func TestPotashRefusalText(t *testing.T) {
 	says := func(ash int) string {
 		g := text.Guard(guard.Finding{ID: "potassium-ceiling", With: working.Values{working.Num("k", working.PPM, 260.0),
 			working.Num("ceiling", working.PPM, 250.0), working.Int("ash", working.Count, ash)}})
@@ -88,7 +88,7 @@ func TestPotashIsRefusedInItsOwnWords(t *testing.T) {
 }
 
 // Lime is a dust, not caustic; what may carry weedkiller says so, and compost its dust.
-func TestWhatIsNotCausticDoesNotSayIt(t *testing.T) {
+func TestOtherMaterialsHaveNoCausticWarning(t *testing.T) {
 	says := func(k material.Kind) string { return strings.Join(text.Safety(k), "; ") }
 	for kind, caustic := range map[material.Kind]bool{material.CalciticLime: false, "pelleted-lime": false, material.DolomiticLime: false,
 		"hydrated-lime": true, material.HardwoodAsh: true} {
@@ -101,7 +101,7 @@ func TestWhatIsNotCausticDoesNotSayIt(t *testing.T) {
 	assert.Contains(t, says(material.Compost), "damp it")
 }
 
-func TestEveryIDHasAName(t *testing.T) {
+func TestEveryIDHasName(t *testing.T) {
 	for _, x := range soil.Textures {
 		assert.NotContains(t, text.Name(x.ID), "-")
 	}
@@ -117,7 +117,7 @@ func TestEveryIDHasAName(t *testing.T) {
 	}
 }
 
-func TestAStepShowsItsSum(t *testing.T) {
+func TestStepShowsComputation(t *testing.T) {
 	l := text.Step(working.Step{ID: "texture-table", Source: "soil-survey", Result: working.Num("need", working.Rate, 423.68),
 		From: working.Values{working.Num("from", working.PH, 5.2), working.Num("to", working.PH, 6.4), working.ID("texture", soil.Loam),
 			working.ID("table", soil.CoolTable),
@@ -134,7 +134,7 @@ func ExampleMass() {
 }
 
 // Whoever follows the careful pace already is not told to take it.
-func TestTheCarefulPaceIsNamedOnlyWhereItIsNotTaken(t *testing.T) {
+func TestCarefulPaceIsSuggestedOnlyIfUnused(t *testing.T) {
 	for _, id := range []string{"overshoot", "undershoot"} {
 		for careful, named := range map[int]bool{0: true, 1: false} {
 			says := text.Guard(guard.Finding{ID: id, With: working.Values{working.Int("careful", working.Count, careful)}})

@@ -13,7 +13,7 @@ import (
 
 var imperial = text.Units{AreaIn: "ft2", DepthIn: "in", WeightIn: "lb", RateIn: "lb-100ft2"}
 
-func TestImperialAmountsAreThoseOfTheConversionTables(t *testing.T) {
+func TestImperialAmounts(t *testing.T) {
 	for got, want := range map[string]string{
 		imperial.Mass(2214):                          "4.9 lb",
 		imperial.Mass(453.59237):                     "1 lb",
@@ -36,7 +36,7 @@ func TestImperialAmountsAreThoseOfTheConversionTables(t *testing.T) {
 	}
 }
 
-func TestEachUnitIsChosenByItself(t *testing.T) {
+func TestUnitsAreIndependent(t *testing.T) {
 	only := text.Units{DepthIn: "in"}
 	assert.Equal(t, "6 in", only.Depth(0.1524))
 	assert.Equal(t, []string{"2.2 kg", "9.6 m²", "225 g/m²", "4 m"},
@@ -48,7 +48,7 @@ func TestEachUnitIsChosenByItself(t *testing.T) {
 	}
 }
 
-func TestWhatIsTypedInAUnitComesBackFromIt(t *testing.T) {
+func TestUnitsRoundTrip(t *testing.T) {
 	for _, u := range []text.Units{{}, imperial} {
 		for _, in := range []text.Scale{u.Lengths(), u.Depths(), u.Weights(), u.Rates()} {
 			for _, typed := range []float64{0.1, 1, 7, 123.4} {
@@ -59,7 +59,7 @@ func TestWhatIsTypedInAUnitComesBackFromIt(t *testing.T) {
 	}
 }
 
-func TestTheWorkingStaysMetricAndTellsTheReadersUnitsBeside(t *testing.T) {
+func TestWorkingStaysMetric(t *testing.T) {
 	step := []working.Step{{ID: "year-cap", Source: "caps", Result: working.Num("cap", working.Rate, 500.0),
 		From: working.Values{working.ID("kind", "calcitic-lime")}}}
 	assert.Equal(t, "500 g/m²", text.Steps(step)[0].Value)

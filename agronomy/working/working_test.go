@@ -10,7 +10,7 @@ import (
 	"zephyrfield/agronomy/working"
 )
 
-func TestValuesAreFoundByName(t *testing.T) {
+func TestGet(t *testing.T) {
 	v := working.Values{working.Num("rate", working.Rate, quantity.Rate(225)), working.ID("kind", "gypsum"),
 		working.On("day", quantity.Date(2026, 11, 24))}
 	assert.InDelta(t, 225, v.N("rate"), 0)

@@ -26,7 +26,7 @@ func run(in string, args ...string) (string, error) {
 	return out.String(), err
 }
 
-func TestDoseAnswersAndRefuses(t *testing.T) {
+func TestDoseCommand(t *testing.T) {
 	out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5},"target_ph":6.5}`, "dose")
 	require.NoError(t, err)
 	assert.Contains(t, out, `"caco3_g_m2": 321.5`)
@@ -46,7 +46,7 @@ func TestDoseAnswersAndRefuses(t *testing.T) {
 	assert.Equal(t, 2, strings.Count(out, "\n"))
 }
 
-func TestFizzAloneGivesNoDoseOnTheCommandLine(t *testing.T) {
+func TestDoseCommandWithFizzOnly(t *testing.T) {
 	for _, strength := range []string{"none", "faint", "clear", "strong"} {
 		out, err := run(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},
 			"reading":{"method":"fizz","fizz":{"vinegar":"none","soda":"`+strength+`"}},"target_ph":6.5}`, "dose")
@@ -63,7 +63,7 @@ func TestFizzAloneGivesNoDoseOnTheCommandLine(t *testing.T) {
 	assert.Contains(t, out, `"field":"reading.ph"`, "a figure is not smuggled in")
 }
 
-func TestOnlyLoopbackWithoutAPassphrase(t *testing.T) {
+func TestNonLoopbackNeedsPassphrase(t *testing.T) {
 	data := filepath.Join(t.TempDir(), "garden.db")
 	_, err := run("", "serve", "--data", data, "--listen", "0.0.0.0:0")
 	require.ErrorContains(t, err, "set a passphrase first")
@@ -78,7 +78,7 @@ func TestOnlyLoopbackWithoutAPassphrase(t *testing.T) {
 	require.ErrorContains(t, err, "go together")
 }
 
-func TestBadDaysOfTheDemo(t *testing.T) {
+func TestInvalidDemoDays(t *testing.T) {
 	_, err := run("", "demo", "--today", "2026-02-30")
 	require.ErrorContains(t, err, "not a day")
 }
@@ -115,7 +115,7 @@ func TestExportAndImportFiles(t *testing.T) {
 	require.Error(t, err)
 }
 
-func TestWhatAKilledUploadLeftIsCleared(t *testing.T) {
+func TestStaleUploadsAreCleared(t *testing.T) {
 	data := filepath.Join(t.TempDir(), "garden.db")
 	left := data + ".uploads/multipart-123"
 	require.NoError(t, os.MkdirAll(filepath.Dir(left), 0o755))
@@ -132,7 +132,7 @@ func TestWhatAKilledUploadLeftIsCleared(t *testing.T) {
 	assert.NotEqual(t, data+".uploads", os.TempDir())
 }
 
-func TestWhereRequestsAreLogged(t *testing.T) {
+func TestRequestLogTarget(t *testing.T) {
 	var out bytes.Buffer
 	_, requests, err := serving{log: "json"}.logs(&out)
 	require.NoError(t, err)
@@ -145,7 +145,7 @@ func TestWhereRequestsAreLogged(t *testing.T) {
 	require.ErrorContains(t, err, "--log")
 }
 
-func TestASecondServeIsRefused(t *testing.T) {
+func TestSecondServeIsRefused(t *testing.T) {
 	data := filepath.Join(t.TempDir(), "garden.db")
 	st, err := store.OpenServing(context.Background(), data, "127.0.0.1:8017")
 	require.NoError(t, err)
@@ -158,7 +158,7 @@ func TestASecondServeIsRefused(t *testing.T) {
 }
 
 // A garden that was not made as a rehearsal is never run as one, and a bad day makes no file.
-func TestAGardenIsNeverRehearsed(t *testing.T) {
+func TestGardenIsNeverRunAsRehearsal(t *testing.T) {
 	data := filepath.Join(t.TempDir(), "garden.db")
 	_, err := run("", "serve", "--data", data, "--rehearse", "2026-02-30")
 	require.ErrorContains(t, err, "--rehearse")

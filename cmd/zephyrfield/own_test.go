@@ -10,7 +10,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-func TestWhereTheOwnGardenIsKept(t *testing.T) {
+func TestOwnGardenPath(t *testing.T) {
 	for _, x := range []struct {
 		system string
 		env    map[string]string
@@ -28,7 +28,7 @@ func TestWhereTheOwnGardenIsKept(t *testing.T) {
 	}
 }
 
-func TestWhatAnswersIsLookedAtFirst(t *testing.T) {
+func TestRunningServerIsShown(t *testing.T) {
 	page := "<title>3 beds sour · Zephyr Field</title>"
 	srv := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) { _, _ = w.Write([]byte(page)) }))
 	defer srv.Close()
@@ -39,7 +39,7 @@ func TestWhatAnswersIsLookedAtFirst(t *testing.T) {
 	assert.False(t, running(context.Background(), srv.URL))
 }
 
-func TestAloneItOpensTheOwnGarden(t *testing.T) {
+func TestDefaultCommandOpensOwnGarden(t *testing.T) {
 	c := root()
 	require.NotNil(t, c.RunE)
 	require.NotEmpty(t, c.Version)

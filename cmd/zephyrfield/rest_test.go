@@ -12,7 +12,7 @@ import (
 )
 
 // Memory is given back once after a while without requests, never under one.
-func TestMemoryIsGivenBackOnceNobodyAsks(t *testing.T) {
+func TestIdleServerReturnsMemory(t *testing.T) {
 	var given atomic.Int64
 	hold := make(chan struct{})
 	slow := http.HandlerFunc(func(http.ResponseWriter, *http.Request) { <-hold })

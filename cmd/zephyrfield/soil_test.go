@@ -24,7 +24,7 @@ func (s still) Now() time.Time      { return s.day.Time() }
 func (s still) Today() quantity.Day { return s.day }
 
 // A station's table is taken in up to today; a simulated one is not, for it measures nothing.
-func TestAStationsSoilIsTakenIn(t *testing.T) {
+func TestStationSoilTemperaturesAreImported(t *testing.T) {
 	ctx, cancel := context.WithCancel(t.Context())
 	defer cancel()
 	dir := t.TempDir()

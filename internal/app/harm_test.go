@@ -49,7 +49,7 @@ type harm struct {
 
 // Whatever way is taken, nothing passes a cap, a distance, a harvest, a range or a stop: doses of one bed and of several, shares, buckets,
 // the log, plants, preparing a bed, ticks with other amounts and other days, moves, and files that tell of what happened between.
-func TestNothingDoesHarmByAnyWay(t *testing.T) {
+func TestNoUseCaseDoesHarm(t *testing.T) {
 	gardens := 4
 	if n, err := strconv.Atoi(os.Getenv("YEARS")); err == nil {
 		gardens = n / 4
@@ -238,7 +238,7 @@ func (h *harm) entries() (out []garden.Application) {
 }
 
 // What harms a bed is not planned as a feed, nor put into its preparation.
-func TestWhatHarmsIsNotPlannedEither(t *testing.T) {
+func TestHarmfulWorkIsNotPlanned(t *testing.T) {
 	y := gardentest.New(t)
 	y.Bed.Kind = garden.KindPots
 	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)
@@ -262,7 +262,7 @@ func TestWhatHarmsIsNotPlannedEither(t *testing.T) {
 
 // Where there is time, manure goes on before the winter that would wash it out; where there is none, it waits for the spring and the
 // planting for it.
-func TestManureOfAPreparationGoesOnBeforeTheWinter(t *testing.T) {
+func TestPreparationManureIsAppliedBeforeWinter(t *testing.T) {
 	for day, want := range map[string]string{"2026-08-01": "2026-10-31", "2026-12-01": "2027-04-01"} {
 		y := gardentest.New(t)
 		y.Add(y.Planting("dahlia", "2027-04-20", ""), y.Planting("bean", "2026-04-20", "2026-07-20"))

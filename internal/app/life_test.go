@@ -24,7 +24,7 @@ import (
 )
 
 // A tick two days late moves the test; nothing else has a day that it could stand before it on.
-func TestALateTickLetsNothingPassTheTest(t *testing.T) {
+func TestLateTickKeepsRestWaiting(t *testing.T) {
 	for _, pace := range []dose.Pace{dose.Careful, dose.AllAtOnce} {
 		y := gardentest.NewSandy(t)
 		start := gardentest.Day("2026-10-17")
@@ -61,7 +61,7 @@ func TestALateTickLetsNothingPassTheTest(t *testing.T) {
 
 // Through random years of late ticks, moves, other amounts, skips, tests and undos nothing is ever to go on that waits for a test. YEARS
 // says how many in each of eight gardens: 250 in what is checked before a change lands, few under the race detector.
-func TestNothingPassesItsTest(t *testing.T) {
+func TestNoRestPassesItsTest(t *testing.T) {
 	const gardens = 8
 	years := 15
 	if n, err := strconv.Atoi(os.Getenv("YEARS")); err == nil {

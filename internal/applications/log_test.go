@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
+func TestLogSumsByBedAndSeason(t *testing.T) {
 	y := gardentest.New(t)
 	y.Note(material.HardwoodAsh, 960, "2026-02-10")     // 100 g/m²: 50 of lime's worth, 5 K₂O, 1.5 P₂O₅, 2 Mg
 	y.Note(material.AmmoniumSulfate, 192, "2026-06-01") // 20 g/m²: 4.2 N, -22.4
@@ -43,7 +43,7 @@ func TestTheLogSumsWhatWentOnByBedAndSeason(t *testing.T) {
 	assert.Equal(t, "2026/27", applications.SeasonOf(gardentest.Day("2026-07-01"), soil.South))
 }
 
-func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
+func TestLoggedManureMovesApplications(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.HardwoodAsh, 100, "2026-11-25")
 	assert.Equal(t, []string{"2026-11-25"}, y.Due("2026-11-24"))
@@ -81,7 +81,7 @@ func TestManureThatIsLoggedMovesAGoByItsRule(t *testing.T) {
 	assert.Contains(t, f["put_date"], "still to come")
 }
 
-func TestATickThatIsPutRightTakesItsShelfAndItsTestAlong(t *testing.T) {
+func TestCorrectedTickUpdatesStockAndRetest(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
 	require.Nil(t, y.Tick("2026-11-20", applications.Tick{}))
@@ -103,7 +103,7 @@ func TestATickThatIsPutRightTakesItsShelfAndItsTestAlong(t *testing.T) {
 }
 
 // A feed for a day to come stands in the year and keeps its distances; lime is planned from the dose.
-func TestFeedsArePlannedAndKeepTheirDistances(t *testing.T) {
+func TestPlannedFeedsKeepIntervals(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-17", ""), y.Reading("2026-11-12", soil.Lab, 6.5))
 	plan := func(k material.Kind, total quantity.Mass, on string) error {
@@ -131,7 +131,7 @@ func TestFeedsArePlannedAndKeepTheirDistances(t *testing.T) {
 
 // Thirty litres a square metre of water with 200 mg/L of alkalinity bring 6 g of lime's worth; of water that nobody
 // measured, nothing is reported.
-func TestWaterBringsItsLime(t *testing.T) {
+func TestWaterLime(t *testing.T) {
 	y := gardentest.New(t)
 	y.Note(material.TapWater, 30*9600, "2026-11-20")
 	worth := func() quantity.Rate {
@@ -149,7 +149,7 @@ func TestWaterBringsItsLime(t *testing.T) {
 }
 
 // A heap is asked about ash with fresh manure, and about nothing that is a bed's: no cap, no winter.
-func TestAHeapIsAskedAboutAmmoniaAlone(t *testing.T) {
+func TestHeapChecksOnlyAmmonia(t *testing.T) {
 	y := gardentest.New(t)
 	y.Bed.Kind = garden.KindHeap
 	_, err := y.App.Layout.EditBed(gardentest.Ctx, y.Actor, y.Bed)

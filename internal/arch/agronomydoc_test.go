@@ -25,9 +25,9 @@ var update = flag.Bool("update", false, "write docs/agronomy.md anew from the ta
 
 const agronomyDoc = "../../docs/agronomy.md"
 
-// TestTheAgronomyDocIsThatOfTheTables compares docs/agronomy.md with the tables of the core. After a change of a table:
+// TestAgronomyDocMatchesTables compares docs/agronomy.md with the tables of the core. After a change of a table:
 // go test ./internal/arch -run AgronomyDoc -update
-func TestTheAgronomyDocIsThatOfTheTables(t *testing.T) {
+func TestAgronomyDocMatchesTables(t *testing.T) {
 	var b bytes.Buffer
 	writeAgronomy(&b)
 	if *update {

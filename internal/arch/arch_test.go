@@ -59,7 +59,7 @@ func rank(name string) int {
 	return -1
 }
 
-func TestCoreImportsOnlyWhatComesBefore(t *testing.T) {
+func TestCoreImports(t *testing.T) {
 	for dir, names := range imports(t, "../../agronomy") {
 		at := rank(filepath.Base(dir))
 		require.GreaterOrEqual(t, at, 0, "%s has no place in the order of the core", dir)
@@ -172,7 +172,7 @@ func may(pkg string) ([]string, bool) {
 	return list, known
 }
 
-func TestArrowsOutsideTheCore(t *testing.T) {
+func TestImports(t *testing.T) {
 	all := imports(t, "../../internal")
 	for _, top := range []string{"../../cmd", "../../test"} {
 		maps.Copy(all, imports(t, top))
@@ -194,7 +194,7 @@ func TestArrowsOutsideTheCore(t *testing.T) {
 	}
 }
 
-func TestSQLStaysInTheStore(t *testing.T) {
+func TestSQLOnlyInStore(t *testing.T) {
 	for dir, names := range imports(t, "../../internal") {
 		if strings.Contains(dir, "internal/store") {
 			continue

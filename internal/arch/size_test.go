@@ -48,7 +48,7 @@ func sources(t *testing.T, do func(path, text string)) (n int) {
 	return n
 }
 
-func TestFilesAndLinesCanBeRead(t *testing.T) {
+func TestFileAndLineLength(t *testing.T) {
 	n := sources(t, func(path, text string) {
 		lines := strings.Split(strings.TrimSuffix(text, "\n"), "\n")
 		assert.LessOrEqual(t, len(lines), fileLines, path)
@@ -59,7 +59,7 @@ func TestFilesAndLinesCanBeRead(t *testing.T) {
 	assert.Greater(t, n, 200, "the files were found")
 }
 
-func TestFunctionsCanBeRead(t *testing.T) {
+func TestFunctionLength(t *testing.T) {
 	n := 0
 	sources(t, func(path, text string) {
 		if filepath.Ext(path) != ".go" {

@@ -68,7 +68,7 @@ func TestComponentsFitInOneLayer(t *testing.T) {
 }
 
 // A rule of a sheet that nothing bears any more is taken out with what bore it.
-func TestEachClassOfASheetIsBorne(t *testing.T) {
+func TestEveryStyledClassIsUsed(t *testing.T) {
 	sources := templates(t) + scripts(t) +
 		read(t, "internal/web/*/*.go", "internal/web/pages/*/*.go", "agronomy/*/*.go")
 	words := set(oneWord.FindAllString(sources, -1))
@@ -95,7 +95,7 @@ func TestEachClassOfASheetIsBorne(t *testing.T) {
 }
 
 // A class that no sheet knows, no script asks for and no test finds its way by is a slip of the pen.
-func TestEachClassOfATemplateIsDrawnOrAskedFor(t *testing.T) {
+func TestEveryUsedClassIsStyledOrQueried(t *testing.T) {
 	known := map[string]bool{}
 	for _, m := range selected.FindAllStringSubmatch(read(t, "internal/web/static/app.css"), -1) {
 		known[strings.ReplaceAll(m[1], `\`, "")] = true

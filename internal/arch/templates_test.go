@@ -216,7 +216,7 @@ func checkInline(p piece, rest []piece, fault func(piece, string)) {
 	}
 }
 
-func TestTemplatesAreLaidOutToBeRead(t *testing.T) {
+func TestTemplatesHaveOneElementPerLine(t *testing.T) {
 	n := 0
 	for _, dir := range []string{"components", "site", "server", "pages/*"} {
 		files, err := filepath.Glob(filepath.Join("..", "web", dir, "*.html"))
@@ -231,7 +231,7 @@ func TestTemplatesAreLaidOutToBeRead(t *testing.T) {
 	assert.Greater(t, n, 40, "the templates were found")
 }
 
-func TestASqueezedTemplateIsFound(t *testing.T) {
+func TestTemplateLayoutCheck(t *testing.T) {
 	for _, good := range []string{
 		"{{define \"x\"}}\n  <p>{{.A}}{{if .B}}, {{.B}}{{end}} <b>{{.C}}</b></p>\n{{end}}\n",
 		"{{define \"x\"}}\n  <input\n    id=\"a\"\n    {{if .On}}checked{{end}}\n  >\n{{end}}\n",

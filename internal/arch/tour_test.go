@@ -44,7 +44,7 @@ func declared(t *testing.T, file string) map[string]bool {
 	return out
 }
 
-func TestTheTourNamesWhatExists(t *testing.T) {
+func TestTourNamesExist(t *testing.T) {
 	text, err := os.ReadFile("../../docs/tour.md")
 	require.NoError(t, err)
 	names := tourName.FindAllStringSubmatch(string(text), -1)

@@ -22,7 +22,7 @@ func stands(id int64, ph quantity.PH, s bed.Standing, off quantity.PH) bedstate.
 	return p
 }
 
-func TestBedsThatMovedByATenthAreCounted(t *testing.T) {
+func TestDrifted(t *testing.T) {
 	before := bedstate.View{Beds: []bedstate.State{stands(1, 6.0, "", 0), stands(2, 6.0, "", 0), stands(3, 6.0, "", 0), stands(4, 0, "", 0)}}
 	after := bedstate.View{Beds: []bedstate.State{stands(1, 6.1, "", 0), stands(2, 5.5, "", 0), stands(3, 6.09, "", 0), stands(4, 5.0, "", 0)}}
 	sourer, sweeter := after.Drifted(&before)
@@ -31,7 +31,7 @@ func TestBedsThatMovedByATenthAreCounted(t *testing.T) {
 	assert.Equal(t, []int{1, 1}, []int{sourer, sweeter}, "the other way round")
 }
 
-func TestTheSourestBedThatNothingIsPlannedForWantsADoseMost(t *testing.T) {
+func TestWantsMost(t *testing.T) {
 	v := bedstate.View{Beds: []bedstate.State{stands(1, 6.5, bed.InBand, 0), stands(2, 6.0, bed.Sour, 0.2), stands(3, 5.0, bed.Sour, 1.2),
 		stands(4, 5.6, bed.Sour, 0.6), stands(5, 8, bed.TooSweet, 2)}, Tasks: []garden.Task{{BedID: 3}}}
 	assert.Equal(t, int64(4), v.WantsMost().Bed.ID)

@@ -19,7 +19,7 @@ import (
 
 // Lime that moved a bed by much less than promised, thrice, says that it is stubborn; a reading that is struck out
 // unsays it.
-func TestABedTeachesHowStubbornItIs(t *testing.T) {
+func TestBedTeachesBuffering(t *testing.T) {
 	y := gardentest.New(t)
 	_, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.ErrorIs(t, err, outlook.ErrNoReading)
@@ -55,7 +55,7 @@ func TestABedTeachesHowStubbornItIs(t *testing.T) {
 
 // Once it counts, a dose follows what the bed has taught, unless another method is chosen; it can be put aside, and taken
 // back; several beds at once and the sharing-out follow it too.
-func TestADoseGoesByWhatTheBedTaughtUntilThatIsPutAside(t *testing.T) {
+func TestDoseUsesLearningUntilReset(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	learned := y.Dose(dosing.Choice{})
 	table := y.Dose(dosing.Choice{Buffering: soil.ByTable})
@@ -94,7 +94,7 @@ func TestNeighboursTeach(t *testing.T) {
 }
 
 // The promise that a test kept or missed is reported of the reading that tested it.
-func TestAPromiseIsToldOfTheReadingThatTestedIt(t *testing.T) {
+func TestPromiseIsReportedWithItsTest(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	l := y.Dose(dosing.Choice{}).Record.Lesson
 	k, ok := l.Last(gardentest.Day("2025-10-01"))
@@ -135,7 +135,7 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 
 // Where sulfur still acts after its test, the bed is tested again 52 weeks after it went on, and not in two years: on its
 // slip, on Dose and on the walk. A test that stands in the year goes before.
-func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
+func TestReactingSulfurIsTestedAgain(t *testing.T) {
 	y := gardentest.New(t)
 	sulfur := &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-05-04"), What: material.SulfurPowder, Rate: 100, Total: 960}
 	y.Add(y.Planting("bean", "2026-04-15", ""), y.Reading("2026-05-01", soil.Lab, 7.6), sulfur, y.Reading("2026-08-03", soil.Lab, 7.0))
@@ -157,7 +157,7 @@ func TestABedInWhichSulfurStillActsIsTestedAgainInAYear(t *testing.T) {
 
 // A reading a week after an application judges no promise for good: the retest that was promised is reported of as the day to test again,
 // and then held against what was promised, not against the early reading.
-func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
+func TestEarlyReadingLeavesPromiseOpen(t *testing.T) {
 	y := gardentest.New(t)
 	lime := &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-08-22"), What: material.CalciticLime, Rate: 300, Total: 2880}
 	due := gardentest.Day("2026-02-22")
@@ -178,7 +178,7 @@ func TestAnEarlyReadingLeavesThePromiseOpen(t *testing.T) {
 
 // A change of a bed that its lesson does not rest on leaves what was learned as it is, and what was found of it too; any other
 // has it learned again.
-func TestANoteOfABedTeachesNothing(t *testing.T) {
+func TestBedNoteKeepsLesson(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	version := func() string { return y.Dose(dosing.Choice{}).Record.Lesson.Version() }
 	change := func(of func(b *garden.Bed)) {

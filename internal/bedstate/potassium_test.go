@@ -33,7 +33,7 @@ func fedYard(t *testing.T) *gardentest.Garden {
 }
 
 // Ground, the bed's record, its dose and the line through the years have one figure of today's potassium, and one of a day to come.
-func TestPotassiumIsOneFigure(t *testing.T) {
+func TestPotassiumIsTheSameEverywhere(t *testing.T) {
 	y := fedYard(t)
 	// What is to be applied today is not in the ground yet.
 	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, What: material.PotassiumSulfate, Rate: 30, Total: 288,
@@ -63,7 +63,7 @@ func TestPotassiumIsOneFigure(t *testing.T) {
 }
 
 // What moved it since its newest test is named: ash that was applied, what crops carried off, what leached.
-func TestPotassiumNamesWhatMovedIt(t *testing.T) {
+func TestPotassiumCauses(t *testing.T) {
 	y := fedYard(t)
 	k := y.Potassium(gardentest.Today)
 	assert.InDelta(t, 5, float64(k.Moved.Given), 1e-9, "100 g of ash at 5 %, and none of what went on before the test")
@@ -89,7 +89,7 @@ func TestPotassiumNamesWhatMovedIt(t *testing.T) {
 }
 
 // Crops that are sown later carry off what they will.
-func TestPotassiumToComeGoesWithTheCropsThatArePlanned(t *testing.T) {
+func TestPotassiumFollowsPlannedCrops(t *testing.T) {
 	y := gardentest.New(t)
 	r := y.Reading("2026-10-17", soil.Lab, 6.4)
 	r.Potassium = gardentest.Ptr(quantity.Concentration(150))
@@ -102,7 +102,7 @@ func TestPotassiumToComeGoesWithTheCropsThatArePlanned(t *testing.T) {
 }
 
 // What finds no day is not forecast; what is tried in place of the crops that are planned is in their place.
-func TestPotassiumIsForetoldFromWhatComes(t *testing.T) {
+func TestPotassiumForecastUsesPlan(t *testing.T) {
 	y := fedYard(t)
 	later := gardentest.Day("2027-12-01")
 	far := gardentest.Day("2028-06-01")

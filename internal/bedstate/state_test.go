@@ -32,13 +32,13 @@ func TestTheNextCropCounts(t *testing.T) {
 	assert.Empty(t, y.State(gardentest.Today).Now, "cleared")
 }
 
-func TestAPerennialStandsWhateverFollows(t *testing.T) {
+func TestPerennialDecidesOverNextCrop(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("blueberry", "2021-11-10", ""), y.Planting("carrot", "2027-05-01", ""))
 	assert.Equal(t, "blueberry", y.State(gardentest.Today).Crop.ID)
 }
 
-func TestABedIsJudgedByItsLastReadingOfTheDay(t *testing.T) {
+func TestLastReadingOfADayCounts(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
 	assert.Equal(t, bed.Untested, y.State(gardentest.Today).Standing)
@@ -54,7 +54,7 @@ func TestABedIsJudgedByItsLastReadingOfTheDay(t *testing.T) {
 	assert.InDelta(t, 5.7, float64(p.PH), 1e-9, "a jar test pushes no figure aside")
 }
 
-func TestAnotherBasisIsJudgedAsWater(t *testing.T) {
+func TestReadingsAreConvertedToWater(t *testing.T) {
 	y := gardentest.New(t)
 	r := y.Reading("2026-10-01", soil.Lab, 5.8)
 	r.Basis = soil.CaCl2
@@ -63,7 +63,7 @@ func TestAnotherBasisIsJudgedAsWater(t *testing.T) {
 	assert.InDelta(t, 6.4, float64(y.State(gardentest.Today).PH), 1e-9)
 }
 
-func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
+func TestOutlookFollowsPlan(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	on := func(day string) bedstate.State {
@@ -99,7 +99,7 @@ func TestTheOutlookFollowsThePlannedGoes(t *testing.T) {
 }
 
 // What is late has not begun to act: it goes on today at the earliest.
-func TestTheOutlookCountsALateGoFromToday(t *testing.T) {
+func TestOutlookCountsLateApplicationFromToday(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	require.NoError(t, y.Plan("a", y.FirstKey()))
@@ -122,7 +122,7 @@ func TestTheOutlookCountsALateGoFromToday(t *testing.T) {
 	assert.InDelta(t, float64(seen(late, late+400).PH), float64(ph), 1e-9, "the plan and the record say the same")
 }
 
-func TestFreeSpotLiesOnNothing(t *testing.T) {
+func TestFreeSpotIsFree(t *testing.T) {
 	x, y := bedstate.FreeSpot([]bedstate.State{{Bed: garden.Bed{Shape: garden.ShapeRect, X: 2, Y: 1, W: 4, H: 3}},
 		{Bed: garden.Bed{Shape: garden.ShapeRect, X: 8, Y: 6, W: 1, H: 2}}})
 	assert.InDelta(t, 2, x, 1e-9)

@@ -19,7 +19,7 @@ func find(v int, times *int) func() (int, error) {
 	return func() (int, error) { *times++; return v, nil }
 }
 
-func TestWhatWasFoundIsGivenAtItsVersionOnly(t *testing.T) {
+func TestGetReturnsOnlySameVersion(t *testing.T) {
 	var c cache.Cache
 	times := 0
 	for range 2 {
@@ -45,7 +45,7 @@ func TestWhatWasFoundIsGivenAtItsVersionOnly(t *testing.T) {
 	assert.False(t, ok)
 }
 
-func TestWhatCannotBeFoundIsNotKept(t *testing.T) {
+func TestErrorsAreNotCached(t *testing.T) {
 	var c cache.Cache
 	wrong := errors.New("wrong")
 	_, err := cache.Get(&c, figures, "a", "1", func() (int, error) { return 1, wrong })
@@ -57,7 +57,7 @@ func TestWhatCannotBeFoundIsNotKept(t *testing.T) {
 	assert.Equal(t, 2, v, "a cache that is none finds each time")
 }
 
-func TestWhatIsOlderMakesRoomFirst(t *testing.T) {
+func TestOldVersionsAreEvictedFirst(t *testing.T) {
 	var c cache.Cache
 	cache.Put(&c, figures, "old", "1", 0)
 	cache.Put(&c, figures, "a", "2", 1)
@@ -78,7 +78,7 @@ func TestWhatIsOlderMakesRoomFirst(t *testing.T) {
 	assert.True(t, ok)
 }
 
-func TestManyMayAskAtOnce(t *testing.T) {
+func TestConcurrentGet(t *testing.T) {
 	var c cache.Cache
 	var wait sync.WaitGroup
 	for i := range 8 {

@@ -51,7 +51,7 @@ func build(t *testing.T) (*store.Store, records) {
 	return s, a
 }
 
-func TestTheDemoIsAWholeStory(t *testing.T) {
+func TestDemoIsComplete(t *testing.T) {
 	_, a := build(t)
 	places := 0
 	for _, b := range a.Beds {
@@ -84,7 +84,7 @@ func TestTheDemoIsAWholeStory(t *testing.T) {
 	}
 }
 
-func TestTheDemoOpensOnWork(t *testing.T) {
+func TestDemoHasDueWork(t *testing.T) {
 	s, _ := build(t)
 	k := bedstate.Service{Store: s}
 	today, err := quantity.ParseDay(demo.Today)
@@ -102,7 +102,7 @@ func TestTheDemoOpensOnWork(t *testing.T) {
 var update = flag.Bool("update", false, "write hollin.json as the garden that it makes is archived")
 
 // The file is what an archive of the demo holds, without its journal.
-func TestTheDemosFileIsItsArchive(t *testing.T) {
+func TestDemoMatchesItsArchive(t *testing.T) {
 	const file = "hollin.json"
 	s, _ := build(t)
 	var b bytes.Buffer

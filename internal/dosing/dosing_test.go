@@ -19,7 +19,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-func TestADoseJoinsTheRecords(t *testing.T) {
+func TestDoseUsesRecords(t *testing.T) {
 	y := gardentest.New(t)
 	_, err := y.App.Dosing.Dose(context.Background(), y.Bed.ID, dosing.Choice{}, gardentest.Today)
 	require.ErrorIs(t, err, dosing.ErrNoReading)
@@ -51,7 +51,7 @@ func TestADoseJoinsTheRecords(t *testing.T) {
 	assert.Contains(t, f, "target_ph")
 }
 
-func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
+func TestStockReplacesUsualKinds(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7),
 		&garden.Batch{Name: "Pellet ash", Kind: "wood-ash-softwood", Condition: material.Dry, Source: material.Clean,
@@ -70,7 +70,7 @@ func TestTheShelfGoesBeforeTheUsualKinds(t *testing.T) {
 	assert.False(t, ok)
 }
 
-func TestANewDoseTakesTheOldOnesPlace(t *testing.T) {
+func TestNewDoseReplacesOldPlan(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	best := y.Dose(dosing.Choice{}).Answer.Options[0]
@@ -89,7 +89,7 @@ func TestANewDoseTakesTheOldOnesPlace(t *testing.T) {
 	assert.Equal(t, second, y.OpenTasks(), "a refused post changes nothing")
 }
 
-func TestWhatWentOnFromThePlanDoesNotMakeItsReadingStale(t *testing.T) {
+func TestPlannedApplicationKeepsReadingFresh(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	require.NoError(t, y.Plan("a", y.FirstKey()))

@@ -16,7 +16,7 @@ import (
 )
 
 // The test that is read answers the rest, and a correction that was begun is finished by it; without the reading it waits again.
-func TestTheTestAnswersTheRest(t *testing.T) {
+func TestTestAnswersRest(t *testing.T) {
 	for name, takeBack := range map[string]func(y *gardentest.Garden, r garden.Reading, journal int64){
 		"undone": func(y *gardentest.Garden, _ garden.Reading, journal int64) { y.TakeBack(journal) },
 		"struck out": func(y *gardentest.Garden, r garden.Reading, _ int64) {
@@ -50,7 +50,7 @@ func TestTheTestAnswersTheRest(t *testing.T) {
 }
 
 // A reading from before the lime, or too soon after it, tests nothing of it: the rest waits on.
-func TestAReadingThatCannotTellAnswersNoRest(t *testing.T) {
+func TestUnsuitableReadingAnswersNoRest(t *testing.T) {
 	y := gardentest.NewSandy(t)
 	start := gardentest.Day("2026-10-17")
 	require.NoError(t, y.PlanOn(start, dosing.Choice{}))
@@ -71,7 +71,7 @@ func TestAReadingThatCannotTellAnswersNoRest(t *testing.T) {
 	assert.Equal(t, 0, readOn(late+84))
 }
 
-func TestACorrectionEndsNearItsAimOrWithAnotherCrop(t *testing.T) {
+func TestCorrectionEnds(t *testing.T) {
 	for ph, begun := range map[quantity.PH]bool{6.3: true, 6.34: true, 6.36: false, 6.45: false} {
 		y := gardentest.NewSandy(t)
 		start := gardentest.Day("2026-10-17")
@@ -95,7 +95,7 @@ func TestACorrectionEndsNearItsAimOrWithAnotherCrop(t *testing.T) {
 }
 
 // What was applied beyond what was planned is of the rest; a test that is skipped takes the rest with it.
-func TestAnotherAmountAndASkipLessenTheRest(t *testing.T) {
+func TestOtherAmountAndSkipReduceRest(t *testing.T) {
 	y := gardentest.NewSandy(t)
 	start := gardentest.Day("2026-10-17")
 	require.NoError(t, y.PlanOn(start, dosing.Choice{}))

@@ -28,7 +28,7 @@ func steady(t *testing.T) *gardentest.Garden {
 
 // A test far from what was expected stops every dose, plans its confirming test and stands at the head of the walk; the confirming one
 // says which is right, and the two are not joined.
-func TestASurprisingTestIsConfirmedBeforeAnythingGoesOn(t *testing.T) {
+func TestSurprisingTestStopsDoseUntilConfirmed(t *testing.T) {
 	for second, stood := range map[quantity.PH]bool{6.0: false, 5.1: true} {
 		y := steady(t)
 		day := gardentest.Day("2026-11-12")
@@ -70,7 +70,7 @@ func TestASurprisingTestIsConfirmedBeforeAnythingGoesOn(t *testing.T) {
 }
 
 // What is typed is told to be surprising before it is kept; striking it out takes its confirming test away.
-func TestASurprisingTestIsToldBeforeItIsKept(t *testing.T) {
+func TestSurprisingTestIsQueried(t *testing.T) {
 	y := steady(t)
 	w, err := y.App.Dosing.Preview(gardentest.Ctx, *y.Reading("2026-11-12", soil.Lab, 5.08), gardentest.Today)
 	require.NoError(t, err)
@@ -98,7 +98,7 @@ func TestASurprisingTestIsToldBeforeItIsKept(t *testing.T) {
 }
 
 // A second test that surprises in its turn confirms nothing: the one confirming test stays open, and moves on with it.
-func TestAConfirmingTestThatSurprisesLeavesItOpen(t *testing.T) {
+func TestSurprisingConfirmationStaysOpen(t *testing.T) {
 	y := steady(t)
 	first := gardentest.Day("2026-11-12")
 	second := first + 21

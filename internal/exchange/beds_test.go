@@ -14,7 +14,7 @@ import (
 )
 
 // A table of beds as it is copied out of a spreadsheet: tabs between, feet or metres, decimal commas; what is wrong names its line.
-func TestATableOfBedsIsRead(t *testing.T) {
+func TestReadBeds(t *testing.T) {
 	usual := layout.New{Bed: garden.Bed{Kind: garden.KindBed, Texture: soil.Loam, Depth: 0.15}, Crop: "general-vegetables", Sown: 20000}
 	rows, err := exchange.ReadBeds("beds.csv", []byte("Name\tlength_m\twidth_m\ttexture\tcrop\tsown\tpart\n"+
 		"East 1\t15\t0,75\tClay loam\tSweet corn\t2027-05-01\tEast field\n\nEast 2\t15\t0.75\t\t\t\t\n"), usual)

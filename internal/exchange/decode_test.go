@@ -19,9 +19,9 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// TestTextsAsSpreadsheetsWriteThem: UTF-8 with and without its mark, UTF-16 both
+// TestTextEncodings: UTF-8 with and without its mark, UTF-16 both
 // ways round, and Latin-1.
-func TestTextsAsSpreadsheetsWriteThem(t *testing.T) {
+func TestTextEncodings(t *testing.T) {
 	const text = "Beet,pH\nKräuter am Süd–Hang,6.1\n"
 	wide := func(order binary.AppendByteOrder) []byte {
 		out := order.AppendUint16(nil, 0xfeff)
@@ -46,7 +46,7 @@ func TestTextsAsSpreadsheetsWriteThem(t *testing.T) {
 	}
 }
 
-func TestFaultsOfFilesAreInWords(t *testing.T) {
+func TestFileFaults(t *testing.T) {
 	for text, says := range map[string]string{
 		"Bed,pH\n\"open,1\n":  "line 2: a quotation mark that is opened",
 		"Bed,pH\nx \"y\",1\n": "line 2: a quotation mark stands inside a cell",
@@ -98,7 +98,7 @@ func swapped(t testing.TB, part string, write func(io.Writer)) []byte {
 	return out.Bytes()
 }
 
-func TestAWorkbookOfTooManyTextsIsRefusedUnread(t *testing.T) {
+func TestLargeWorkbookIsRefused(t *testing.T) {
 	const head = `<sst xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">`
 	many := swapped(t, "xl/sharedStrings.xml", func(w io.Writer) {
 		_, _ = io.WriteString(w, head)
@@ -115,7 +115,7 @@ func TestAWorkbookOfTooManyTextsIsRefusedUnread(t *testing.T) {
 	require.ErrorContains(t, err, "more texts than")
 }
 
-func TestReadingsAsAWorkbookAreDaysAndFigures(t *testing.T) {
+func TestReadingsWorkbookTypes(t *testing.T) {
 	ph := quantity.PH(5.83)
 	list := exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Upper ledge with a long name"}},
 		Readings: []garden.Reading{{BedID: 7, Date: quantity.Date(2026, 11, 20), Method: "lab", Basis: "water", PH: &ph, Cores: 12,

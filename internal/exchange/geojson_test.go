@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
+func TestPlanRoundTrip(t *testing.T) {
 	rng := rand.New(rand.NewPCG(11, 12))
 	near := func(a, b float64) bool { return math.Abs(a-b) < 0.001 }
 	for range 500 {
@@ -65,7 +65,7 @@ func TestThePlanOutAndInIsTheSameToTheMillimetre(t *testing.T) {
 	}
 }
 
-func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
+func TestInvalidPlanNamesFeature(t *testing.T) {
 	polygon := func(ring string) string {
 		return `{"type":"FeatureCollection","features":[{"type":"Feature","properties":{"name":"Bow tie"},
 			"geometry":{"type":"Polygon","coordinates":[` + ring + `]}}]}`
@@ -91,7 +91,7 @@ func TestPlansThatCannotBeAreToldByFeature(t *testing.T) {
 	}
 }
 
-func TestBedNamesAreNoFormulas(t *testing.T) {
+func TestFormulasAreEscaped(t *testing.T) {
 	var out bytes.Buffer
 	require.NoError(t, exchange.WriteBeds(&out, bedstate.View{Beds: []bedstate.State{{Bed: garden.Bed{Name: `=HYPERLINK("x")`,
 		Shape: garden.ShapeRect, W: 1, H: 1}}}}))

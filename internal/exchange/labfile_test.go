@@ -41,7 +41,7 @@ func fault(t *testing.T, name string, data []byte) string {
 	return f["file"]
 }
 
-func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
+func TestGuessColumns(t *testing.T) {
 	for head, want := range map[string][]string{
 		"Bed,Sampled,pH (water),Buffer pH SMP,K,Mg,Ca,P,OM %,CEC,Remarks": {"bed", "date", "ph", "buffer_ph", "k", "mg", "ca", "p",
 			"om", "cec", "note"},
@@ -56,7 +56,7 @@ func TestColumnsAreMatchedByTheirHeads(t *testing.T) {
 	}
 }
 
-func TestALabsFileIsRead(t *testing.T) {
+func TestLabReadings(t *testing.T) {
 	for name, text := range map[string]string{
 		"commas":     "Bed,Date,pH,K ppm\nLedge,2026-11-20,5.8,120\n",
 		"semicolons": "Bed;Date;pH;K (mg/kg)\nLedge;2026-11-20;5,8;120\n",
@@ -74,7 +74,7 @@ func TestALabsFileIsRead(t *testing.T) {
 	}
 }
 
-func TestUnitsBasesAndDaysOfALab(t *testing.T) {
+func TestLabUnitsBasesAndDays(t *testing.T) {
 	table := cells(t, "Sample,Date,pH,K ppm\n3a,20/11/2026,5.2,202.5\nLedge,20/11/2026,5.2,202.5\n")
 	l := exchange.GuessLayout(table)
 	l.Columns[0] = "bed"
@@ -93,7 +93,7 @@ func TestUnitsBasesAndDaysOfALab(t *testing.T) {
 	assert.InDelta(t, 100, float64(*lines[0].Reading.Potassium), 1e-9, "kg/ha ÷ (202.5/100)")
 }
 
-func TestProblemsStandAtTheirCells(t *testing.T) {
+func TestLabProblemsNameCells(t *testing.T) {
 	text := "Bed,Date,pH,K ppm,Cores\nLedge,2026-11-20,5.8,1,9\n"
 	for line, want := range map[string]string{
 		"Short bed,2026-11-20,5.8,1,9": "1 no bed is called “Short bed”",
@@ -130,7 +130,7 @@ func workbook(t *testing.T, fill func(*excelize.File)) []byte {
 	return b.Bytes()
 }
 
-func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
+func TestWorkbookFormulasAreNotEvaluated(t *testing.T) {
 	data := workbook(t, func(f *excelize.File) {
 		require.NoError(t, f.SetCellValue("Sheet1", "A2", "Ledge"))
 		require.NoError(t, f.SetCellValue("Sheet1", "B2", "2026-11-20"))
@@ -153,7 +153,7 @@ func TestAWorkbookIsReadAndItsFormulasAreNot(t *testing.T) {
 	assert.Contains(t, out.String(), "'=SUM(A1)", "neutral on its way out")
 }
 
-func TestFilesThatAreRefused(t *testing.T) {
+func TestRefusedFiles(t *testing.T) {
 	assert.Contains(t, fault(t, "big.csv", make([]byte, 50<<20)), "more than 10 MB")
 	assert.Contains(t, fault(t, "x.csv", []byte("\x00\x01bad")), "neither a CSV text")
 	assert.Contains(t, fault(t, "x.csv", []byte("Bed,pH")), "at the least")
@@ -191,7 +191,7 @@ func TestFilesThatAreRefused(t *testing.T) {
 	assert.Contains(t, fault(t, "bomb.xlsx", bomb.Bytes()), "cannot be read")
 }
 
-func TestReadingsOutAndInAgain(t *testing.T) {
+func TestReadingsRoundTrip(t *testing.T) {
 	ph, k, buffer := quantity.PH(5.83), quantity.Concentration(121.5), quantity.PH(6.4)
 	a := exchange.ReadingList{Beds: []garden.Bed{{Meta: garden.Meta{ID: 7}, Name: "Ledge"}},
 		Readings: []garden.Reading{{BedID: 7, Date: labToday - 4, Method: soil.Lab, Basis: soil.Water, PH: &ph, Potassium: &k,
@@ -219,7 +219,7 @@ func TestReadingsOutAndInAgain(t *testing.T) {
 	}
 }
 
-func TestLayersOfASampleAreOneReading(t *testing.T) {
+func TestLabLayersAreCombined(t *testing.T) {
 	table := cells(t, "Sample,Date,pH,K ppm\n4B-2,2026-11-20,5.6,80\n3A,2026-11-20,6.1,90\n4B-1,2026-11-20,6.8,140\n")
 	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 	require.Empty(t, bad)

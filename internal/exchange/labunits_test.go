@@ -9,7 +9,7 @@ import (
 	"zephyrfield/internal/exchange"
 )
 
-func TestTheUnitIsReadFromEachHead(t *testing.T) {
+func TestUnitOfHeading(t *testing.T) {
 	for head, want := range map[string]string{
 		"K (ppm)": exchange.UnitPPM, "Potassium mg/kg": exchange.UnitPPM, "k_ppm": exchange.UnitPPM, "K [mg kg-1]": exchange.UnitPPM,
 		"K (mg/L)": exchange.UnitMgLitre, "K lb/acre": exchange.UnitPoundAcre, "Potassium (lbs per acre)": exchange.UnitPoundAcre,
@@ -28,7 +28,7 @@ func TestTheUnitIsReadFromEachHead(t *testing.T) {
 	assert.Equal(t, []string{"", "", exchange.UnitPercent, exchange.UnitCm}, l.Units)
 }
 
-func TestEachColumnIsTurnedIntoPartsPerMillionByItsOwnUnit(t *testing.T) {
+func TestColumnUnitsAreConverted(t *testing.T) {
 	table := cells(t, "Bed,Date,pH,K lb/acre,Mg ppm,Ca cmol/kg,P kg/ha,OM g/kg,Depth in\nLedge,2026-11-20,5.8,184,90,8,202.5,31,5.906\n")
 	lines, bad := exchange.LabReadings(table, exchange.GuessLayout(table), labKnown, labToday)
 	require.Empty(t, bad)
@@ -56,7 +56,7 @@ func TestEachColumnIsTurnedIntoPartsPerMillionByItsOwnUnit(t *testing.T) {
 	assert.InDelta(t, 100, float64(*lines[0].Reading.Potassium), 0.01, "÷ 1.35 kg/L of loam")
 }
 
-func TestAUnitThatIsNotClearIsAskedFor(t *testing.T) {
+func TestAmbiguousUnitIsQueried(t *testing.T) {
 	table := cells(t, "Bed,Date,pH,K\nLedge,2026-11-20,5.8,184\n")
 	l := exchange.GuessLayout(table)
 	lines, bad := exchange.LabReadings(table, l, labKnown, labToday)
@@ -72,7 +72,7 @@ func TestAUnitThatIsNotClearIsAskedFor(t *testing.T) {
 	assert.Equal(t, exchange.UnitPercent, l.Units[3], "another field, another unit")
 }
 
-func TestACommaThatCouldBeTwoThingsIsAskedAbout(t *testing.T) {
+func TestAmbiguousCommaIsQueried(t *testing.T) {
 	read := func(figures, comma string) (float64, string) {
 		table := cells(t, "Bed;pH;Ca ppm\nLedge;"+figures+"\n")
 		l := exchange.GuessLayout(table)
@@ -103,7 +103,7 @@ func TestACommaThatCouldBeTwoThingsIsAskedAbout(t *testing.T) {
 	assert.Contains(t, says, "is not a number")
 }
 
-func TestDaysThatCouldBeTwoAreAskedAbout(t *testing.T) {
+func TestAmbiguousDaysAreQueried(t *testing.T) {
 	read := func(days ...string) (order, first, says string) {
 		text := "Bed,Date,pH\n"
 		for _, d := range days {
@@ -133,7 +133,7 @@ func TestDaysThatCouldBeTwoAreAskedAbout(t *testing.T) {
 	}
 }
 
-func TestTitlesAboveTheHeadsAreLeftOut(t *testing.T) {
+func TestTitlesAreSkipped(t *testing.T) {
 	table := cells(t, "Report of the soil laboratory\nfor Hollin Terrace;20 November\n\nBed;Date;pH;K "+
 		"lb/acre\nLedge;2026-11-20;5,8;184\nLedge;2026-11-20;58;184\n")
 	assert.Equal(t, 3, exchange.HeadLine(table))

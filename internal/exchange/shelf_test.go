@@ -17,7 +17,7 @@ import (
 func ptrTo[T any](v T) *T { return &v }
 
 // Everything that is reported of a batch goes out and comes in again as it was.
-func TestAShelfComesInAsItWentOut(t *testing.T) {
+func TestInventoryRoundTrip(t *testing.T) {
 	pct := func(x float64) *quantity.Percent { return ptrTo(quantity.Percent(x)) }
 	shelf := []garden.Stock{
 		{Batch: garden.Batch{Name: "=Oven ash, autumn", Kind: "wood-ash-hardwood", K2O: pct(4.5), Condition: "wet", Source: "clean",
@@ -46,7 +46,7 @@ func TestAShelfComesInAsItWentOut(t *testing.T) {
 	assert.Equal(t, shelf[1].Fineness, was.Fineness)
 }
 
-func TestAShelfThatCannotBeIsRefusedByItsLine(t *testing.T) {
+func TestInvalidInventoryNamesLine(t *testing.T) {
 	for text, says := range map[string]string{
 		"name,kind\nX,marble\n":                      `line 2, kind: "marble"`,
 		"name,kind,left_kg\nX,gypsum,much\n":         `line 2, left_kg: "much" is not a number`,

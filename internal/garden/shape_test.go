@@ -11,7 +11,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-func TestTheDrawnAreaIsTheTypedOne(t *testing.T) {
+func TestAreaOfOutline(t *testing.T) {
 	rng := rand.New(rand.NewPCG(2, 9))
 	for range 2000 {
 		w, h, turn := 0.2+50*rng.Float64(), 0.2+50*rng.Float64(), 360*rng.Float64()
@@ -29,7 +29,7 @@ func TestTheDrawnAreaIsTheTypedOne(t *testing.T) {
 	}
 }
 
-func TestRingsLieWithinTheirFrame(t *testing.T) {
+func TestRingsAreInFrame(t *testing.T) {
 	b := garden.Bed{Shape: garden.ShapeRings, X: 2, Y: 3, W: 5.4, H: 1.6, Rings: 3}
 	low, high := b.Bounds()
 	assert.InDeltaSlice(t, []float64{2, 3, 7.4, 4.6}, []float64{low.X, low.Y, high.X, high.Y}, 1e-9)
@@ -55,7 +55,7 @@ func TestOutlines(t *testing.T) {
 	}
 }
 
-func TestCornersAreKeptAsText(t *testing.T) {
+func TestCornersScan(t *testing.T) {
 	c := garden.Corners{{X: 0, Y: 0}, {X: 2.5, Y: 0.1234}, {X: 1, Y: 3}}
 	var back garden.Corners
 	require.NoError(t, back.Scan(c.Text()))
@@ -90,12 +90,12 @@ func TestOverlaps(t *testing.T) {
 	}
 }
 
-func TestAreaComesFromTheShape(t *testing.T) {
+func TestArea(t *testing.T) {
 	assert.InDelta(t, 9.6, float64(garden.Bed{Shape: garden.ShapeRect, W: 6.4, H: 1.5}.Area()), 1e-9)
 	assert.InDelta(t, 3*math.Pi/4*1.6*1.6, float64(garden.Bed{Shape: garden.ShapeRings, W: 5.4, H: 1.6, Rings: 3}.Area()), 1e-9)
 }
 
-func TestNormalsAreKeptAsText(t *testing.T) {
+func TestNormalsScan(t *testing.T) {
 	n := garden.Normals{5, 5.5, -1}
 	var back garden.Normals
 	require.NoError(t, back.Scan(n.Text()))

@@ -30,8 +30,8 @@ func FuzzProbeLines(f *testing.F) {
 	})
 }
 
-// TestALineWithoutEndIsPassedOver: a device that babbles does not silence the probe.
-func TestALineWithoutEndIsPassedOver(t *testing.T) {
+// TestEndlessLineIsSkipped: a device that babbles does not silence the probe.
+func TestEndlessLineIsSkipped(t *testing.T) {
 	p := instrument.NewLineProbe("Probe", strings.NewReader(strings.Repeat("x", 200_000)+"\nph=6.31\n"), time.Now)
 	got, err := p.Read(context.Background(), instrument.In{})
 	require.NoError(t, err)

@@ -26,7 +26,7 @@ func shown(t *testing.T, p instrument.Probe, in instrument.In) instrument.Shown 
 	return s
 }
 
-func TestTheStandInProbeSettlesAndItsBottlesPutItRight(t *testing.T) {
+func TestFakeProbeSettlesAndCalibrates(t *testing.T) {
 	p := instrument.NewFakeProbe(7)
 	assert.True(t, p.Simulated())
 	assert.Contains(t, p.Name(), "Simulated")
@@ -54,7 +54,7 @@ func TestTheStandInProbeSettlesAndItsBottlesPutItRight(t *testing.T) {
 	assert.False(t, cal.Good(), "a worn one is found out")
 }
 
-func TestTheStandInLabAnswersDaysLaterWithAFileThatIsRead(t *testing.T) {
+func TestFakeLabReport(t *testing.T) {
 	lab := instrument.FakeLab{Seed: 11}
 	on := quantity.Date(2026, 11, 24)
 	sent := []instrument.Sent{{Code: "2A", On: on, PH: 5.8, Potassium: 100}, {Code: "2B", On: on, PH: 6.6, Potassium: 140}}
@@ -78,7 +78,7 @@ func TestTheStandInLabAnswersDaysLaterWithAFileThatIsRead(t *testing.T) {
 	assert.Equal(t, "2B", lines[1].Code)
 }
 
-func TestLinesOfAProbe(t *testing.T) {
+func TestParseLine(t *testing.T) {
 	for line, want := range map[string]string{"6.12": "6.12", "ph=6.12 t=11.5": "6.12 11.5", "PH=7;T=20": "7 20", "7.01,ok": "7.01",
 		"t=11": "-", "": "-", "ph=99": "-", "hello": "-", "mV=12 ph=5.5": "5.5"} {
 		s, ok := instrument.ParseLine(line)
@@ -95,7 +95,7 @@ func TestLinesOfAProbe(t *testing.T) {
 
 func format(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 
-func TestAProbeOfLinesShowsWhatIsFresh(t *testing.T) {
+func TestLineProbeReturnsFreshLines(t *testing.T) {
 	now := time.Date(2026, 11, 24, 9, 0, 0, 0, time.UTC)
 	r, w := io.Pipe()
 	p := instrument.NewLineProbe("Meter on ttyUSB0", r, func() time.Time { return now })

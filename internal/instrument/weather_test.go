@@ -22,7 +22,7 @@ func spot(id string) instrument.Spot {
 	return instrument.Spot{Climate: c, Usual: soil.FindWeather(id, soil.North)}
 }
 
-func TestTheSimulatedWeatherIsWhatThePlaceUsuallyHas(t *testing.T) {
+func TestFakeWeatherMatchesClimate(t *testing.T) {
 	from := quantity.Date(2000, 1, 1)
 	for _, id := range []string{"maritime", "continental", "prairie", "warm-temperate", "subtropical"} {
 		at := spot(id)
@@ -46,7 +46,7 @@ func TestTheSimulatedWeatherIsWhatThePlaceUsuallyHas(t *testing.T) {
 	}
 }
 
-func TestAForecastMissesTheMoreTheFurtherOffTheDay(t *testing.T) {
+func TestFakeForecastErrorGrows(t *testing.T) {
 	w, at := instrument.FakeWeather{Seed: 7}, spot("maritime")
 	miss := func(ahead quantity.Day) (sum float64) {
 		for d := quantity.Date(2026, 1, 1); d < quantity.Date(2028, 1, 1); d += 3 {
@@ -69,7 +69,7 @@ func TestAForecastMissesTheMoreTheFurtherOffTheDay(t *testing.T) {
 	assert.Equal(t, days, again, "the same seed, the same weather")
 }
 
-func TestWeatherFromFilesInTheUnitsOfTheirHeads(t *testing.T) {
+func TestFileWeatherUnits(t *testing.T) {
 	dir := t.TempDir()
 	written := int64(0)
 	write := func(name, text string) {

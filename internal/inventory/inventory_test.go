@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/inventory"
 )
 
-func TestWhatIsToBeBought(t *testing.T) {
+func TestBuys(t *testing.T) {
 	y := gardentest.New(t)
 	lime := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: gardentest.Kg(10), Price: gardentest.Ptr(0.4),
 		Bag: gardentest.Kg(25)}
@@ -49,7 +49,7 @@ func TestWhatIsToBeBought(t *testing.T) {
 	assert.Len(t, y.Shed().Buys, 2, "ash is not bought")
 }
 
-func TestBinsTippedTogether(t *testing.T) {
+func TestMixBins(t *testing.T) {
 	y := gardentest.New(t)
 	a := garden.Batch{Name: "A", Kind: material.HardwoodAsh, Source: material.Clean, Condition: material.Dry, OnHand: gardentest.Kg(3)}
 	b := garden.Batch{Name: "B", Kind: material.HardwoodAsh, Source: material.Coal, Condition: material.Dry, OnHand: gardentest.Kg(1)}
@@ -81,7 +81,7 @@ func TestBinsTippedTogether(t *testing.T) {
 	assert.Len(t, y.Shed().Stock, 3)
 }
 
-func TestABatchThatWasUsedStaysInTheRecords(t *testing.T) {
+func TestUsedBatchStaysInRecords(t *testing.T) {
 	y := gardentest.New(t)
 	lime := y.ShelvedLime()
 	y.Planned(material.CalciticLime, lime.ID, 1)
@@ -104,7 +104,7 @@ func TestABatchThatWasUsedStaysInTheRecords(t *testing.T) {
 
 // A go that takes more than there is by the shelf is asked about once; what is barred or
 // hot goes nowhere.
-func TestWhatATickTakesFromTheShelf(t *testing.T) {
+func TestTickReducesStock(t *testing.T) {
 	y := gardentest.New(t)
 	lime := garden.Batch{Name: "Lime", Kind: material.CalciticLime, OnHand: gardentest.Kg(1)}
 	y.Add(&lime)

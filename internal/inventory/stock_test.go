@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-func TestTwoTicksFromOneBatchAreTakenBackInAnyOrder(t *testing.T) {
+func TestTicksAreUndoneInAnyOrder(t *testing.T) {
 	y := gardentest.New(t)
 	y.ShelvedAsh(gardentest.Ptr(quantity.Mass(5000)))
 	goes := y.OpenTasks()
@@ -30,7 +30,7 @@ func TestTwoTicksFromOneBatchAreTakenBackInAnyOrder(t *testing.T) {
 	assert.Empty(t, rec.Applications)
 }
 
-func TestTheLevelIsASum(t *testing.T) {
+func TestLevel(t *testing.T) {
 	y := gardentest.New(t)
 	b := y.ShelvedAsh(gardentest.Ptr(quantity.Mass(1000)))
 	move := func(kind, on string, grams quantity.Mass) {
@@ -49,7 +49,7 @@ func TestTheLevelIsASum(t *testing.T) {
 	assert.Zero(t, y.Left(), "never below nothing")
 }
 
-func TestAGoBeforeAWeighingChangesNothingOfIt(t *testing.T) {
+func TestApplicationBeforeWeighing(t *testing.T) {
 	y := gardentest.New(t)
 	b := y.ShelvedAsh(gardentest.Ptr(quantity.Mass(5000)))
 	line := y.PutOn(y.OpenTasks()[0], "2026-09-20")
@@ -58,7 +58,7 @@ func TestAGoBeforeAWeighingChangesNothingOfIt(t *testing.T) {
 	assert.InDelta(t, 3900, y.Left(), 1e-9)
 }
 
-func TestWhatNobodyWeighedIsNotKnown(t *testing.T) {
+func TestUnknownStock(t *testing.T) {
 	y := gardentest.New(t)
 	b := y.ShelvedAsh(nil)
 	assert.InDelta(t, -1, y.Left(), 0)
@@ -68,7 +68,7 @@ func TestWhatNobodyWeighedIsNotKnown(t *testing.T) {
 	assert.InDelta(t, 1040, y.Left(), 1e-9)
 }
 
-func TestADoseIsHeldToWhatIsLeft(t *testing.T) {
+func TestDoseIsLimitedByStock(t *testing.T) {
 	y := gardentest.New(t)
 	b := y.ShelvedAsh(gardentest.Ptr(quantity.Mass(5000)))
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", "lab", 5.7),
@@ -78,7 +78,7 @@ func TestADoseIsHeldToWhatIsLeft(t *testing.T) {
 	assert.InDelta(t, 900, float64(o.Parts[0].Total), 1e-6)
 }
 
-func TestMovementsThatCannotBe(t *testing.T) {
+func TestInvalidMovements(t *testing.T) {
 	one := int64(1)
 	for field, m := range map[string]garden.Movement{
 		"kind":     {Kind: "lent", Date: gardentest.Today, Amount: 1},
@@ -97,7 +97,7 @@ func TestMovementsThatCannotBe(t *testing.T) {
 	require.Error(t, garden.CheckRecord(&in), "nothing comes in by a go")
 }
 
-func TestTheJournalKnowsTheBedsOfAChange(t *testing.T) {
+func TestJournalOfBed(t *testing.T) {
 	y := gardentest.New(t)
 	y.ShelvedAsh(nil)
 	other := garden.Bed{Name: "Other", Kind: garden.KindBed, Shape: garden.ShapeRect, X: 9, Y: 9, W: 2, H: 2, Texture: "loam",
@@ -113,7 +113,7 @@ func TestTheJournalKnowsTheBedsOfAChange(t *testing.T) {
 
 // A reading that comes after a dose was planned says so on the dose and on the sheet of the
 // day, with the new amount beside the old; the same reading twice does not.
-func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
+func TestLaterReadingOvertakesDose(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-01", soil.Lab, 5.6))
 	dosed := func() dosing.Dose {
@@ -140,7 +140,7 @@ func TestALaterReadingSaysThatItChangedADose(t *testing.T) {
 }
 
 // In band by a later reading: the dose would not be offered any more.
-func TestALaterReadingMayTakeADoseBack(t *testing.T) {
+func TestLaterReadingRemovesDose(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-09-01", soil.Lab, 5.6))
 	_, err := y.App.Dosing.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, dosing.Choice{}, string(material.CalciticLime), present.EncodePlan)

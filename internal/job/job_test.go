@@ -73,7 +73,7 @@ func find(t *testing.T, r *job.Runner, m *memory, name string) job.Status {
 	return s
 }
 
-func TestAJobIsSeenWhileItRunsAndAfter(t *testing.T) {
+func TestJobStatus(t *testing.T) {
 	m := &memory{by: map[string]job.Status{}}
 	r := runner(t, m)
 	told, goOn, twice := make(chan bool), make(chan bool), false
@@ -99,7 +99,7 @@ func TestAJobIsSeenWhileItRunsAndAfter(t *testing.T) {
 	assert.False(t, ok)
 }
 
-func TestAStopEndsWhatRunsAndIsRemembered(t *testing.T) {
+func TestStopCutsOffJobs(t *testing.T) {
 	m := &memory{by: map[string]job.Status{}}
 	r := runner(t, m)
 	begun := make(chan bool)
@@ -117,7 +117,7 @@ func TestAStopEndsWhatRunsAndIsRemembered(t *testing.T) {
 	assert.Equal(t, job.CutOff, find(t, runner(t, m), m, "killed").State)
 }
 
-func TestAFailureSaysWhy(t *testing.T) {
+func TestJobFailure(t *testing.T) {
 	m := &memory{by: map[string]job.Status{}}
 	r := runner(t, m)
 	require.NoError(t, r.Start(ctx, "bad", 1, func(context.Context, func(int)) (int64, error) {

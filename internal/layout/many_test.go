@@ -14,7 +14,7 @@ import (
 )
 
 // Beds like another lie in a row across it, none over another, their names counted on, and go again at one press.
-func TestBedsLikeAnotherAreLaidOutInARow(t *testing.T) {
+func TestLike(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
 	_, r, err := y.App.Layout.Like(gardentest.Ctx, y.Actor, y.Bed.ID, 12, 0.3)
@@ -57,7 +57,7 @@ func TestBedsLikeAnotherAreLaidOutInARow(t *testing.T) {
 }
 
 // A table adds all its beds or none; a part of the garden lies in a row of its own.
-func TestATableOfBedsIsAddedWholeOrNotAtAll(t *testing.T) {
+func TestAddTableIsAtomic(t *testing.T) {
 	y := gardentest.New(t)
 	row := func(line int, name, part string) layout.New {
 		return layout.New{Line: line, Crop: "tomato", Sown: gardentest.Today, Bed: garden.Bed{Name: name, Part: part, Kind: garden.KindBed,
@@ -85,7 +85,7 @@ func TestATableOfBedsIsAddedWholeOrNotAtAll(t *testing.T) {
 
 // Many beds are changed at once, or none; what is left empty stays; one that was changed in the meantime is not overwritten in what
 // nobody chose.
-func TestManyBedsAreChangedAtOnce(t *testing.T) {
+func TestChangeMany(t *testing.T) {
 	y := gardentest.New(t)
 	_, _, err := y.App.Layout.Like(gardentest.Ctx, y.Actor, y.Bed.ID, 3, 0.5)
 	require.NoError(t, err)
@@ -128,7 +128,7 @@ func TestManyBedsAreChangedAtOnce(t *testing.T) {
 }
 
 // Four hundred long beds of a table lie in rows, none on another, the whole no more than three times as long as deep; thirty lie in one.
-func TestManyBedsOfATableLieInRows(t *testing.T) {
+func TestAddTableLaysOutRows(t *testing.T) {
 	for n, rows := range map[int]int{30: 1, 400: 4} {
 		y := gardentest.New(t)
 		var table []layout.New

@@ -16,7 +16,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-func TestCropsThatStandTogetherTakeTheOverlap(t *testing.T) {
+func TestCompanionCropsUseOverlap(t *testing.T) {
 	y := gardentest.New(t)
 	require.NoError(t, y.Plant("tomato", "2027-05-01", false))
 	require.NoError(t, y.Plant("spinach", "2027-05-01", true))
@@ -27,7 +27,7 @@ func TestCropsThatStandTogetherTakeTheOverlap(t *testing.T) {
 	assert.Len(t, p.Next, 2)
 }
 
-func TestCropsThatClashAreNamedAndGetNoDose(t *testing.T) {
+func TestConflictingCropsGetNoDose(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-11-01", soil.Lab, 5.8))
 	require.NoError(t, y.Plant("kale", "2027-05-01", false))
@@ -41,7 +41,7 @@ func TestCropsThatClashAreNamedAndGetNoDose(t *testing.T) {
 	assert.Equal(t, "crops-conflict", w.Answer.Guards[0].ID)
 }
 
-func TestWhatStandsIsClearedForTheNextUnlessTheyStandTogether(t *testing.T) {
+func TestAddPlantingClearsStanding(t *testing.T) {
 	y := gardentest.New(t)
 	require.NoError(t, y.Plant("carrot", "2026-04-20", false))
 	require.NoError(t, y.Plant("kale", "2027-05-24", false))
@@ -62,7 +62,7 @@ func own(name string, low, high, aim quantity.PH) garden.OwnCrop {
 	return garden.OwnCrop{Name: name, Low: low, High: high, Aim: aim, Removal: 9}
 }
 
-func TestCropsOfOnesOwn(t *testing.T) {
+func TestOwnCrops(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-11-01", soil.Lab, 5.8))
 	_, err := y.App.Layout.SetCrop(gardentest.Ctx, y.Actor, own("Black salsify", 6.2, 7.2, 6.8))
@@ -88,7 +88,7 @@ func TestCropsOfOnesOwn(t *testing.T) {
 	assert.Contains(t, f["name"], "in the record of a bed", "what grew stays known")
 }
 
-func TestARowOfTheBookIsChangedAndPutBack(t *testing.T) {
+func TestLibraryCropIsChangedAndReset(t *testing.T) {
 	y := gardentest.New(t)
 	require.NoError(t, y.Plant("tomato", "2027-04-01", false))
 	c := own("tomato", 5.8, 6.6, 6.2)
@@ -109,7 +109,7 @@ func TestARowOfTheBookIsChangedAndPutBack(t *testing.T) {
 	assert.Equal(t, quantity.PH(6.2), y.State(gardentest.Today).Crop.Aim)
 }
 
-func TestCropsThatCannotBe(t *testing.T) {
+func TestInvalidCrops(t *testing.T) {
 	y := gardentest.New(t)
 	bad := func(c garden.OwnCrop, field string) {
 		t.Helper()
@@ -136,7 +136,7 @@ func TestCropsThatCannotBe(t *testing.T) {
 	require.ErrorIs(t, err, garden.ErrMissing)
 }
 
-func TestMarksAreDrawnChangedAndTakenOff(t *testing.T) {
+func TestMarks(t *testing.T) {
 	y := gardentest.New(t)
 	m := garden.Mark{Name: "Cart path", Kind: garden.MarkPath, Width: 0.9, Points: garden.Corners{{X: 1, Y: 2}, {X: 9, Y: 2}}}
 	_, err := y.App.Layout.SetMark(gardentest.Ctx, y.Actor, m)
@@ -174,7 +174,7 @@ func TestMarksAreDrawnChangedAndTakenOff(t *testing.T) {
 	}
 }
 
-func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
+func TestUnplannedApplicationsCount(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-11-01", soil.Lab, 5.4), y.Planting("tomato", "2027-04-03", ""))
 	before, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
@@ -200,7 +200,7 @@ func TestWhatWentOnOutsideAPlanCounts(t *testing.T) {
 	}
 }
 
-func TestTheSheetOfAnotherDay(t *testing.T) {
+func TestSheetOfAnotherDay(t *testing.T) {
 	y := gardentest.New(t)
 	task := func(due, settled, state string) *garden.Task {
 		t := &garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: gardentest.Day(due), What: material.CalciticLime, Rate: 100,
@@ -225,7 +225,7 @@ func TestTheSheetOfAnotherDay(t *testing.T) {
 	assert.Equal(t, [3]int{2, 0, 0}, count("2027-02-16"))
 }
 
-func TestPlacesThatCannotBe(t *testing.T) {
+func TestInvalidPlaces(t *testing.T) {
 	y := gardentest.New(t)
 	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
@@ -258,7 +258,7 @@ func TestPlacesThatCannotBe(t *testing.T) {
 	assert.Equal(t, "103 ft²", now.Units().Area(y.Bed.Area()))
 }
 
-func TestTapWaterCountsWhereItGoesOn(t *testing.T) {
+func TestTapWater(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-11-01", soil.Lab, 6.1), y.Planting("tomato", "2027-04-03", ""))
 	g, _ := y.App.Place(gardentest.Ctx)
@@ -282,7 +282,7 @@ func TestTapWaterCountsWhereItGoesOn(t *testing.T) {
 	assert.True(t, hard())
 }
 
-func TestARetiredBedStaysRetired(t *testing.T) {
+func TestRetiredBedStaysRetired(t *testing.T) {
 	y := gardentest.New(t)
 	_, err := y.App.Layout.Retire(gardentest.Ctx, y.Actor, y.Bed.ID, y.Bed.Version)
 	require.NoError(t, err)

@@ -16,7 +16,7 @@ import (
 
 // Late April, as a rule too cold for sulfur until May: a warm spring opens it, a frozen bed takes nothing,
 // and what lies in cold ground has acted less.
-func TestMeasuredSoilMovesWindowsAndReaction(t *testing.T) {
+func TestMeasuredSoilAffectsWindowsAndReaction(t *testing.T) {
 	y := gardentest.New(t)
 	lime := garden.Application{BedID: y.Bed.ID, Date: gardentest.Today - 60, What: material.CalciticLime, Rate: 200, Total: 1920}
 	y.Add(y.Planting("blueberry", "2025-03-10", ""), y.Reading("2026-09-01", soil.Lab, 5.9), &lime)
@@ -40,7 +40,7 @@ func TestMeasuredSoilMovesWindowsAndReaction(t *testing.T) {
 	assert.Equal(t, calendar.FrozenGround, p.Season.Blocked(material.Lime, y.Actor.Today))
 }
 
-func TestSoilTemperaturesAreTakenOnce(t *testing.T) {
+func TestSoilTemperaturesAreImportedOnce(t *testing.T) {
 	y := gardentest.New(t)
 	y.Warmed(1, 5)
 	all, err := y.App.Layout.Soil(gardentest.Ctx)
@@ -77,7 +77,7 @@ func TestSoilTemperaturesAreTakenOnce(t *testing.T) {
 }
 
 // Potatoes that come keep lime off the bed, but where it is so sour that they starve: there lime goes first.
-func TestPotatoesKeepLimeOffUnlessTheyStarve(t *testing.T) {
+func TestPotatoesBlockLimeAboveLockOut(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("bean", "2027-03-01", "2027-08-01"), y.Planting("potato", "2027-08-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	blocked := func(day string) calendar.Why {
@@ -91,7 +91,7 @@ func TestPotatoesKeepLimeOffUnlessTheyStarve(t *testing.T) {
 }
 
 // What a change that was taken back had measured is not assumed.
-func TestMeasuredSoilOfAChangeThatFailedIsForgotten(t *testing.T) {
+func TestFailedSoilImportIsRolledBack(t *testing.T) {
 	y := gardentest.New(t)
 	_, err := y.Store.Change(gardentest.Ctx, y.Actor.Change(), func(tx garden.Tx) (string, error) {
 		if err := tx.Insert(&garden.SoilDay{Day: gardentest.Today, Soil: 20}); err != nil {
@@ -111,7 +111,7 @@ func TestMeasuredSoilOfAChangeThatFailedIsForgotten(t *testing.T) {
 }
 
 // What stands for years keeps a dug bed from being dug, from the day on which it was planted, wherever the bed is shown.
-func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
+func TestPerennialBedIsNotDug(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("asparagus", "2026-04-10", ""), y.Reading("2026-11-12", soil.Lab, 5.9),
 		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-01-10"), What: material.CalciticLime, Rate: 100, Total: 960})
@@ -132,7 +132,7 @@ func TestABedOfStandingCropsIsDugNoMore(t *testing.T) {
 }
 
 // Soil that is measured again on days that were measured before moves what a bed has taught, and what is kept of it, at once.
-func TestSoilThatIsPutRightMovesWhatABedHasTaught(t *testing.T) {
+func TestCorrectedSoilChangesLesson(t *testing.T) {
 	y := gardentest.New(t)
 	lime := garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-11-10"), What: material.CalciticLime, Rate: 250, Total: 2400}
 	y.Add(y.Planting("tomato", "2025-03-10", ""), y.Reading("2025-10-20", soil.Lab, 5.6), &lime, y.Reading("2026-03-20", soil.Lab, 5.9),

@@ -52,7 +52,7 @@ func assertSmall(t *testing.T, raw []byte) {
 	assert.LessOrEqual(t, len(raw), garden.MostPhoto)
 }
 
-func TestWhatIsSeenIsAQuestionUntilItIsRead(t *testing.T) {
+func TestObservationIsOpenUntilRead(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2026-05-15", ""))
 	note(t, y, "a", "green-veins", "2026-09-10", shot(t, 1600, 900))
@@ -109,7 +109,7 @@ func TestWhatIsSeenIsAQuestionUntilItIsRead(t *testing.T) {
 }
 
 // What is no sight or no picture is reported at its field, and nothing is kept.
-func TestWhatIsNoSightIsNotKept(t *testing.T) {
+func TestInvalidObservations(t *testing.T) {
 	y := gardentest.New(t)
 	for field, x := range map[string]struct {
 		s     garden.Observation
@@ -132,7 +132,7 @@ func TestWhatIsNoSightIsNotKept(t *testing.T) {
 }
 
 // A camera writes where a picture was taken into it: that is not kept.
-func TestAPictureKeepsNothingOfTheCamera(t *testing.T) {
+func TestPhotoMetadataIsDropped(t *testing.T) {
 	img, _, err := image.Decode(bytes.NewReader(shot(t, 40, 30)))
 	require.NoError(t, err)
 	var b bytes.Buffer

@@ -20,7 +20,7 @@ import (
 
 // With nothing planned both lines are one; what is put in the year lifts the one and leaves the other; what is held back does
 // not count.
-func TestASeasonGoesWithWhatIsPlanned(t *testing.T) {
+func TestForecastFollowsPlan(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	before := y.Forecast()
 	assert.Zero(t, before.Planned)
@@ -46,7 +46,7 @@ func TestASeasonGoesWithWhatIsPlanned(t *testing.T) {
 }
 
 // Potassium has a line of its own: what came and what crops carried off between its readings.
-func TestASeasonTellsOfPotassium(t *testing.T) {
+func TestForecastPotassium(t *testing.T) {
 	y := gardentest.New(t)
 	first, last := y.Reading("2024-11-24", soil.Lab, 6.5), y.Reading("2026-11-24", soil.Lab, 6.4)
 	k1, k2 := first, last
@@ -61,7 +61,7 @@ func TestASeasonTellsOfPotassium(t *testing.T) {
 }
 
 // All beds have a line, the untested an empty one; the month that leaves the band is a day's to come.
-func TestOutlinesAreOfAllBeds(t *testing.T) {
+func TestOutlinesOfAllBeds(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	other := y.Bed
 	other.Meta, other.Name, other.X = garden.Meta{}, "New ground", 20
@@ -77,7 +77,7 @@ func TestOutlinesAreOfAllBeds(t *testing.T) {
 }
 
 // What is tried takes the place of what is: other water instead of the log's, another crop instead of those that grew.
-func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
+func TestTryReplacesPlan(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
@@ -110,7 +110,7 @@ func TestATryTakesThePlaceOfWhatIs(t *testing.T) {
 
 // A report tells what was by its day; an application whose reading was struck out is not planned; a dose on an older reading makes no
 // promise by the forecast, which rests on the last.
-func TestWhatDoesNotCountIsLeftOut(t *testing.T) {
+func TestStruckReadingsAreIgnored(t *testing.T) {
 	y := gardentest.NewStubborn(t)
 	early, err := y.App.Outlook.Report(gardentest.Ctx, "2025", 0, gardentest.Day("2025-06-01"))
 	require.NoError(t, err)

@@ -38,7 +38,7 @@ func turned(t *testing.T, planting string, c preparation.Choice) (*gardentest.Ga
 	}
 }
 
-func TestABedIsTurnedOverStepByStep(t *testing.T) {
+func TestPreparationStepByStep(t *testing.T) {
 	y, step := turned(t, "2027-05-17", preparation.Choice{Template: string(bedprep.Vegetable)})
 	assert.Equal(t, gardentest.Day("2027-05-17"), y.Stands(bedprep.Plant))
 	assert.Equal(t, gardentest.Day("2027-05-03"), y.Stands(bedprep.Organic))
@@ -67,7 +67,7 @@ func TestABedIsTurnedOverStepByStep(t *testing.T) {
 }
 
 // Sod chopped in late puts the planting off, and ash that was dated after it with it.
-func TestAPlantingWaitsForWhatGoesBeforeIt(t *testing.T) {
+func TestPlantingWaitsForSteps(t *testing.T) {
 	y, step := turned(t, "2027-01-10", preparation.Choice{Template: string(bedprep.Sod)})
 	assert.Equal(t, gardentest.Today+60, y.Stands(bedprep.Plant), "sixty days for the sod")
 	assert.Equal(t, gardentest.Today+60, y.Preparation().Planting.Sown)
@@ -78,7 +78,7 @@ func TestAPlantingWaitsForWhatGoesBeforeIt(t *testing.T) {
 }
 
 // Fresh manure is ticked, though it lies less than sixty days before the planting: that waits.
-func TestManureOfATurningMovesItsPlanting(t *testing.T) {
+func TestPreparationManureMovesPlanting(t *testing.T) {
 	y, step := turned(t, "2027-05-01", preparation.Choice{Template: string(bedprep.Vegetable),
 		Organic: &preparation.Gives{Kind: material.Manure, Rate: 2000},
 		Without: []bedprep.StepID{bedprep.Clear, bedprep.Loosen, bedprep.Test, bedprep.Correct}})
@@ -89,7 +89,7 @@ func TestManureOfATurningMovesItsPlanting(t *testing.T) {
 	assert.Equal(t, gardentest.Day("2027-04-05")+60, y.Stands(bedprep.Plant))
 }
 
-func TestStepsAreAddedKeptAndDropped(t *testing.T) {
+func TestOwnStepsAndTemplates(t *testing.T) {
 	y, step := turned(t, "2027-05-17", preparation.Choice{})
 	x := y.Preparation()
 	e := preparation.Extra{Preparation: x.ID, After: step(bedprep.Loosen).ID, Says: "Lay boards to tread on", Wait: 3}
@@ -118,7 +118,7 @@ func TestStepsAreAddedKeptAndDropped(t *testing.T) {
 }
 
 // A dose that is put in the year while the bed is turned over takes the place of an earlier dose, and of nothing else.
-func TestADoseLeavesTheStepsAndFeedsThatArePlanned(t *testing.T) {
+func TestDoseKeepsStepsAndFeeds(t *testing.T) {
 	y, step := turned(t, "2027-05-17", preparation.Choice{})
 	_, err := y.App.Schedule.PlanFeed(gardentest.Ctx, y.Actor, garden.Application{BedID: y.Bed.ID, What: material.PotassiumSulfate, Total: 100,
 		Date: gardentest.Day("2027-06-20")})
@@ -141,7 +141,7 @@ func TestADoseLeavesTheStepsAndFeedsThatArePlanned(t *testing.T) {
 	assert.Equal(t, 1, goes, "one dose stands")
 }
 
-func TestTheWayThatABedMostLikelyWantsComesFirst(t *testing.T) {
+func TestDefaultTemplate(t *testing.T) {
 	taken := func(y *gardentest.Garden) string {
 		d, err := y.App.Preparation.Draft(gardentest.Ctx, y.Bed.ID, preparation.Choice{}, gardentest.Today)
 		require.NoError(t, err)
@@ -161,7 +161,7 @@ func TestTheWayThatABedMostLikelyWantsComesFirst(t *testing.T) {
 }
 
 // A bed that is turned over counts once among what is due, and its planting is not skipped.
-func TestATurningIsDueOnce(t *testing.T) {
+func TestPreparationIsDueOnce(t *testing.T) {
 	y, step := turned(t, "2026-12-01", preparation.Choice{Template: string(bedprep.Vegetable)})
 	n, err := y.App.Schedule.DueCount(gardentest.Ctx, gardentest.Today)
 	require.NoError(t, err)
@@ -172,7 +172,7 @@ func TestATurningIsDueOnce(t *testing.T) {
 }
 
 // While a dose stands in the year, no ash goes round the plants beside it.
-func TestADoseComesBeforeASideDressing(t *testing.T) {
+func TestSideDressingNeedsDose(t *testing.T) {
 	y, _, ash := gardentest.NewFilled(t)
 	c := dosing.SideDressingChoice{Key: dosing.BatchKey(ash.ID), Ring: dose.Ring{Plants: 4, Across: 1}}
 	_, err := y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
@@ -189,7 +189,7 @@ func TestADoseComesBeforeASideDressing(t *testing.T) {
 }
 
 // Clearing notes that the old crop is off, so that lime may be applied; what stands for years stays.
-func TestClearingOpensTheBed(t *testing.T) {
+func TestClearingOpensBed(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("bean", "2026-06-01", "2027-05-17"), y.Planting("rose", "2020-03-01", ""), y.Planting("dahlia", "2027-05-17", ""))
 	_, err := y.App.Preparation.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, preparation.Choice{Template: string(bedprep.Vegetable)})
@@ -203,7 +203,7 @@ func TestClearingOpensTheBed(t *testing.T) {
 }
 
 // Clover that is chopped in returns the 15 g of potash that it took; it is off, and counts once.
-func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
+func TestGreenManureReturnsPotash(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("clover", "2026-08-01", "2027-05-17"), y.Planting("dahlia", "2027-05-17", ""))
 	_, err := y.App.Preparation.Plan(gardentest.Ctx, y.Actor, y.Bed.ID, preparation.Choice{Template: string(bedprep.GreenManure)})
@@ -221,7 +221,7 @@ func TestAGreenManureGivesBackWhatItTook(t *testing.T) {
 
 // Ash round plants is judged by what stands, not by what comes next: sour as the bed is, none goes round
 // watermelons, though kale follows; round cucumbers it may.
-func TestASideDressingIsJudgedByThePlantsThatStand(t *testing.T) {
+func TestSideDressingUsesStandingPlants(t *testing.T) {
 	for crop, may := range map[string]bool{"watermelon": false, "cucumber": true} {
 		y := gardentest.New(t)
 		ash := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,

@@ -15,7 +15,7 @@ import (
 )
 
 // A reading answers a planned retest from 28 days before its day on.
-func TestAReadingAnswersARetestFourWeeksEarly(t *testing.T) {
+func TestEarlyReadingAnswersRetest(t *testing.T) {
 	for early, want := range map[quantity.Day]string{0: garden.Done, 28: garden.Done, 29: garden.Open, 60: garden.Open} {
 		g := gardentest.New(t)
 		g.Add(g.Planting("dahlia", "2027-05-15", ""), g.Reading("2026-11-12", soil.Lab, 5.7))

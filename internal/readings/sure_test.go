@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
+func TestFarReadingIsQueriedOnce(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-03-03", soil.Lab, 5.8))
 	assert.Nil(t, y.Ask(y.Actor, *y.Reading("2026-11-01", soil.Lab, 7.3)), "1.5 is not over 1.5")
@@ -41,7 +41,7 @@ func TestAReadingFarFromTheLastIsAskedAboutOnce(t *testing.T) {
 	assert.NotContains(t, y.Ask(y.Actor, cannot), garden.SureField, "what cannot be is refused, not asked about")
 }
 
-func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
+func TestUnusualAmountIsQueriedOnce(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(&garden.Task{BedID: y.Bed.ID, Kind: garden.TaskApplication, Due: gardentest.Today, What: material.CalciticLime, Rate: 40, Total: 384,
 		State: garden.Open, Depth: 0.15})
@@ -67,7 +67,7 @@ func TestAnAmountFarFromTheUsualIsAskedAboutOnce(t *testing.T) {
 	assert.Contains(t, log(1999)["put_amount"], "8 weeks apart", "less is asked about by the dose's own rules")
 }
 
-func TestTwoJarsStandOnThePlanUntilAFigureDoes(t *testing.T) {
+func TestJarTestShowsUntilReading(t *testing.T) {
 	y := gardentest.New(t)
 	jars := y.Reading("2026-10-01", soil.Fizz, 0)
 	jars.PH, jars.Vinegar, jars.Soda = nil, soil.LimeNone, soil.LimeClear

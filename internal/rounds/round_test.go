@@ -22,7 +22,7 @@ import (
 	"zephyrfield/internal/schedule"
 )
 
-func TestARoundFromSettingOutToItsReading(t *testing.T) {
+func TestRoundFromStartToReading(t *testing.T) {
 	y := gardentest.New(t)
 	other := y.Twin("Second bed")
 	w := y.SetOut(y.Choice(y.Bed.ID, other.ID))
@@ -73,7 +73,7 @@ func TestARoundFromSettingOutToItsReading(t *testing.T) {
 	require.ErrorIs(t, err, garden.ErrMissing)
 }
 
-func TestASharedReadingIsPutRightOnBothBeds(t *testing.T) {
+func TestSharedReadingIsCorrectedOnAllBeds(t *testing.T) {
 	y := gardentest.New(t)
 	other := y.Twin("Second bed")
 	w := y.SetOut(y.Choice(y.Bed.ID, other.ID))
@@ -112,7 +112,7 @@ func TestASharedReadingIsPutRightOnBothBeds(t *testing.T) {
 	assert.Empty(t, read(other.ID).Readings)
 }
 
-func TestOverrulingSaysWhatIsLost(t *testing.T) {
+func TestOverruledSampleReportsLoss(t *testing.T) {
 	y := gardentest.New(t)
 	other := y.Twin("Limed bed")
 	y.Add(&garden.Application{BedID: other.ID, Date: gardentest.Day("2026-03-01"), What: "calcitic-lime", Rate: 300, Total: 2880})
@@ -125,7 +125,7 @@ func TestOverrulingSaysWhatIsLost(t *testing.T) {
 }
 
 // What is kept until a record changes is that of the round and of the day that is asked for.
-func TestOneRoundOrDayIsNotTakenForAnother(t *testing.T) {
+func TestRoundsAndDaysAreDistinct(t *testing.T) {
 	y := gardentest.New(t)
 	first := y.SetOut(y.Choice(y.Bed.ID))
 	second := y.SetOut(y.Choice(y.Twin("Second bed").ID))
@@ -153,7 +153,7 @@ func TestOneRoundOrDayIsNotTakenForAnother(t *testing.T) {
 	assert.Equal(t, []string{"2026-10-20"}, newest("2026-11-01", 1), "a new one is not missed")
 }
 
-func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
+func TestWrongPhoneClockIsCorrected(t *testing.T) {
 	y := gardentest.New(t)
 	w := y.SetOut(y.Choice(y.Bed.ID))
 	_, err := y.App.Rounds.Tick(gardentest.Ctx, y.Actor, w.Beds[0].ID, 1, y.Actor.At.Add(48*time.Hour))
@@ -165,7 +165,7 @@ func TestAPhoneWithAWrongClockIsNotBelieved(t *testing.T) {
 	assert.Equal(t, "2026-11-24T08:40:00Z", w.Taken[w.Beds[0].ID][2].At, "told later, with the moment it was taken")
 }
 
-func TestRoundsThatCannotBe(t *testing.T) {
+func TestInvalidRounds(t *testing.T) {
 	y := gardentest.New(t)
 	for field, bad := range map[string]func(*rounds.RoundChoice){
 		"beds":    func(c *rounds.RoundChoice) { c.Beds = nil },
@@ -184,7 +184,7 @@ func TestRoundsThatCannotBe(t *testing.T) {
 	require.Error(t, err)
 }
 
-func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
+func TestCorePoints(t *testing.T) {
 	rng := rand.New(rand.NewPCG(5, 6))
 	for range 400 {
 		b := garden.Bed{Shape: garden.Shapes[rng.IntN(4)], X: 3, Y: 4, W: 1 + 8*rng.Float64(), H: 0.6 + 3*rng.Float64(),
@@ -217,7 +217,7 @@ func TestCoresLieWithinTheirBedAndOffItsEdges(t *testing.T) {
 	}
 }
 
-func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
+func TestStruckReadingIsKeptAndIgnored(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-06-01", soil.Lab, 6.4), y.Reading("2026-11-01", soil.Lab, 4.9), y.Planting("dahlia", "2027-05-15", ""))
 	rec, _ := y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
@@ -247,7 +247,7 @@ func TestAReadingStruckOutStaysInTheHistoryAndCarriesNothing(t *testing.T) {
 	assert.Len(t, rec.Readings, 1, "nothing is struck out for what cannot be")
 }
 
-func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
+func TestApplicationsOfStruckReadingAreHeld(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Reading("2026-06-01", soil.Lab, 5.4), y.Reading("2026-11-10", soil.Lab, 5.2), y.Planting("dahlia", "2027-05-15", ""))
 	w := y.Dose(dosing.Choice{})
@@ -291,7 +291,7 @@ func TestGoesThatRestOnAStruckReadingAreHeldBack(t *testing.T) {
 	assert.Empty(t, sheet().Held)
 }
 
-func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
+func TestDisagreeingMethodsAreNotDosed(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("tomato", "2027-05-15", ""), y.Reading("2026-11-10", soil.Kit, 5.4), y.Reading("2026-11-12", soil.Probe, 6.0))
 	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, gardentest.Today)
@@ -314,7 +314,7 @@ func TestTwoMethodsThatDisagreeAreNotDosed(t *testing.T) {
 	assert.InDelta(t, 5.8, float64(w.Answer.PH), 0.06, "the weaker ones count little")
 }
 
-func TestReadingsOfOtherTimesAndDepthsAreNotJoined(t *testing.T) {
+func TestOtherTimesAndDepthsAreNotCombined(t *testing.T) {
 	y := gardentest.New(t)
 	deep := y.Reading("2026-11-11", soil.Lab, 7.0)
 	deep.Depth = 0.30
@@ -330,7 +330,7 @@ func TestReadingsOfOtherTimesAndDepthsAreNotJoined(t *testing.T) {
 	assert.InDelta(t, 5.6, float64(w.Answer.PH), 1e-9)
 }
 
-func TestALabsReportFeedsTheSchools(t *testing.T) {
+func TestLabReportFeedsMethods(t *testing.T) {
 	y := gardentest.New(t)
 	r := y.Reading("2026-11-12", soil.Lab, 5.5)
 	r.BufferKind, r.BufferPH = soil.SMP, gardentest.Ptr(quantity.PH(6.5))
@@ -379,7 +379,7 @@ func TestALabsReportFeedsTheSchools(t *testing.T) {
 }
 
 // A narrow corer takes several cores close together at each stop; a stop is ticked at once, and once.
-func TestCoresOfAStopAreTakenTogether(t *testing.T) {
+func TestCoresOfAStop(t *testing.T) {
 	y := gardentest.New(t)
 	c := y.Choice(y.Bed.ID)
 	c.Corers = map[string]quantity.Depth{"A": 0.009}

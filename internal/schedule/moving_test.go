@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-func TestATaskIsMovedByHandAndWhatFollowsMovesWithIt(t *testing.T) {
+func TestMoveShiftsFollowers(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.CalciticLime, 240, "2026-11-20", "2027-02-12")
 	require.Nil(t, y.Move("2026-11-18", 0, "2026-11-30"))
@@ -33,7 +33,7 @@ func TestATaskIsMovedByHandAndWhatFollowsMovesWithIt(t *testing.T) {
 	}
 }
 
-func TestAGoMovedByHandTakesItsRetestAlongAlsoOnceItIsOn(t *testing.T) {
+func TestMovedApplicationTakesRetestAlong(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-05-21", "2026-11-20")
 	require.Nil(t, y.Move("2026-11-18", 0, "2027-01-15"))
@@ -46,7 +46,7 @@ func TestAGoMovedByHandTakesItsRetestAlongAlsoOnceItIsOn(t *testing.T) {
 	assert.Contains(t, f["to"], "lime 12 weeks before a sample tells")
 }
 
-func TestTheOrderOfADoseHoldsWhenItsFirstGoIsMovedFar(t *testing.T) {
+func TestMoveKeepsOrderOfDose(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-05-21", "2026-11-20", "2027-05-22")
 	require.Nil(t, y.Move("2026-11-18", 0, "2027-10-20"))
@@ -61,7 +61,7 @@ func TestTheOrderOfADoseHoldsWhenItsFirstGoIsMovedFar(t *testing.T) {
 	assert.Greater(t, y.Due("2026-11-18")[2], "2028-05-20")
 }
 
-func TestTheSheetGoesPastTheBedsTheShortWay(t *testing.T) {
+func TestSheetIsInWalkingOrder(t *testing.T) {
 	y := gardentest.New(t)
 	for n, x := range []float64{30, 2, 60, 12} {
 		b := y.Bed
@@ -81,7 +81,7 @@ func TestTheSheetGoesPastTheBedsTheShortWay(t *testing.T) {
 	assert.Equal(t, "BDAC", way)
 }
 
-func TestWhatFollowsComesBackWhenWhatHeldItIsMovedForward(t *testing.T) {
+func TestFollowersReturnWhenMovedForward(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.CalciticLime, 240, "2026-11-25", "2027-02-17")
 	_, err := y.App.Layout.SetDays(gardentest.Ctx, garden.Actor{Key: "away", Today: gardentest.Day("2026-11-18")}, 1, nil,
@@ -96,7 +96,7 @@ func TestWhatFollowsComesBackWhenWhatHeldItIsMovedForward(t *testing.T) {
 	assert.Equal(t, []string{"2026-11-26", "2027-02-18"}, y.Due("2026-11-18"))
 }
 
-func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {
+func TestTasksKeepToWorkingDays(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.CalciticLime, 240, "2026-11-20")
 	_, err := y.App.Layout.SetDays(gardentest.Ctx, garden.Actor{Key: "days", Today: gardentest.Day("2026-11-18")}, 1, garden.Figures{6},
@@ -127,7 +127,7 @@ func TestWhatIsDatedKeepsToTheGardenersDays(t *testing.T) {
 }
 
 // What the weather moves says of each that it leaves where it is, and why.
-func TestWhatStaysIsAllNamed(t *testing.T) {
+func TestWaitNamesWhatStays(t *testing.T) {
 	y := gardentest.New(t)
 	second, third := y.Bed, y.Bed
 	second.Meta, second.Name, second.Y = garden.Meta{}, "Second", 5

@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-func TestTheRibbonOpensWhereAnyBedIsFree(t *testing.T) {
+func TestRibbonWindowsUniteBeds(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("carrot", "2026-04-20", "2026-10-30"), y.Planting("carrot", "2027-04-20", "2027-10-30"))
 	other := y.Bed

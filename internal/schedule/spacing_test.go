@@ -19,7 +19,7 @@ import (
 	"zephyrfield/internal/readings"
 )
 
-func TestALateGoPushesTheNext(t *testing.T) {
+func TestLateApplicationDelaysNext(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.CalciticLime, 240, "2026-11-20", "2027-02-12")
 	assert.Equal(t, []string{"2026-11-20", "2027-02-12"}, y.Due("2026-11-20"), "on its day")
@@ -45,7 +45,7 @@ func TestALateGoPushesTheNext(t *testing.T) {
 	assert.Nil(t, y.Tick("2027-05-15", applications.Tick{}))
 }
 
-func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
+func TestDelayedApplicationKeepsCapAndWindows(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("lettuce", "2027-04-20", "2027-09-30"),
 		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-02-10"), What: material.HardwoodAsh, Rate: 200, Total: 1920})
@@ -61,7 +61,7 @@ func TestAPushedGoKeepsToTheYearsCapAndToTheWindows(t *testing.T) {
 	assert.Contains(t, f["amount"], "400 g/m² of hardwood ash went on within a year; 200 g/m² more would pass the 500 g/m² of any 365 days")
 }
 
-func TestNoTickGoesPastTheCapOnOne(t *testing.T) {
+func TestTickRespectsCapOnOneApplication(t *testing.T) {
 	y := gardentest.New(t)
 	y.Applied(material.HardwoodAsh, 200, "2026-11-20")
 	f := y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(2401))})
@@ -70,7 +70,7 @@ func TestNoTickGoesPastTheCapOnOne(t *testing.T) {
 	assert.Nil(t, y.Tick("2026-11-24", applications.Tick{Total: gardentest.Ptr(quantity.Mass(2400))}), "250 g/m² to the gram")
 }
 
-func TestATickOnSeedIsStopped(t *testing.T) {
+func TestTickNearSowingIsRefused(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("lettuce", "2026-11-30", ""))
 	y.Applied(material.HardwoodAsh, 100, "2026-11-20")
@@ -78,7 +78,7 @@ func TestATickOnSeedIsStopped(t *testing.T) {
 	assert.Contains(t, f["amount"], "too near the sowing")
 }
 
-func TestATickIsDatedBack(t *testing.T) {
+func TestBackdatedTick(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.CalciticLime, 240, "2027-06-01", "2026-11-20")
 	assert.Equal(t, "that day is still to come", y.Tick("2026-11-24", applications.Tick{On: gardentest.Day("2026-11-25")})["on"])
@@ -94,7 +94,7 @@ func TestATickIsDatedBack(t *testing.T) {
 	assert.InDelta(t, 2304, float64(s.Put[s.Settled[0].ID].Total), 1e-9)
 }
 
-func TestADatedBackTickCountsInTheYearsThatHoldIt(t *testing.T) {
+func TestBackdatedTickCountsInItsYears(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-11-20"), What: material.HardwoodAsh, Rate: 240, Total: 2304},
 		&garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-03-01"), What: material.HardwoodAsh, Rate: 240, Total: 2304})
@@ -102,7 +102,7 @@ func TestADatedBackTickCountsInTheYearsThatHoldIt(t *testing.T) {
 	assert.Contains(t, y.Tick("2026-11-24", applications.Tick{On: gardentest.Day("2026-08-01")})["amount"], "any 365 days")
 }
 
-func TestAScoopIsCountedByTheBatch(t *testing.T) {
+func TestTickInScoops(t *testing.T) {
 	y := gardentest.New(t)
 	b := garden.Batch{Name: "Oven ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean,
 		Scoop: gardentest.Ptr(quantity.Mass(100)), OnHand: gardentest.Ptr(quantity.Mass(5000))}
@@ -118,7 +118,7 @@ func TestAScoopIsCountedByTheBatch(t *testing.T) {
 	assert.Equal(t, "Put 8.5 scoops (850 g) of oven ash on Ledge", e.What)
 }
 
-func TestTheRetestFollowsWhatReallyWentOn(t *testing.T) {
+func TestRetestFollowsActualDay(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20")
 	assert.Equal(t, []string{"2026-11-20", "2027-03-12"}, y.Due("2026-12-18"), "twelve weeks after the go at the earliest")
@@ -131,7 +131,7 @@ func TestTheRetestFollowsWhatReallyWentOn(t *testing.T) {
 	require.NoError(t, err, "a retest can be skipped")
 }
 
-func TestAGoWaitsForTheRetestBeforeIt(t *testing.T) {
+func TestApplicationWaitsForRetest(t *testing.T) {
 	y := gardentest.New(t)
 	y.PlanApplications(material.HardwoodAsh, 100, "2027-02-12", "2026-11-20", "2027-03-01")
 	require.Nil(t, y.Tick("2026-11-24", applications.Tick{}))
@@ -140,7 +140,7 @@ func TestAGoWaitsForTheRetestBeforeIt(t *testing.T) {
 	assert.Contains(t, y.Tick("2027-03-05", applications.Tick{})["amount"], "a retest stands before this go")
 }
 
-func TestWhatIsAtWorkIsTold(t *testing.T) {
+func TestAtWork(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-06-01", soil.Lab, 5.6))
 	assert.Nil(t, y.State(gardentest.Today).AtWork)
@@ -158,7 +158,7 @@ func TestWhatIsAtWorkIsTold(t *testing.T) {
 	assert.LessOrEqual(t, float64(y.State(gardentest.Today).AtWork.Now), 6.15, "a new reading holds what has acted")
 }
 
-func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
+func TestLabFileByBedClosesRound(t *testing.T) {
 	y := gardentest.New(t)
 	w := y.SetOut(y.Choice(y.Bed.ID))
 	for n := 1; n <= w.Beds[0].Cores; n++ {
@@ -179,7 +179,7 @@ func TestALabsFileThatNamesBedsClosesTheirRound(t *testing.T) {
 	assert.Equal(t, gardentest.Today, w.Round.Ended)
 }
 
-func TestAnotherDayShowsTheTasksAsTheyStandToday(t *testing.T) {
+func TestOtherDaysShowTodaysTasks(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
 	y.Applied(material.CalciticLime, 200, "2026-11-24", "2027-02-20")

@@ -20,7 +20,7 @@ import (
 
 // A bucket of ash may be applied the sour bed, by its dose, and never on the blueberries; one tap
 // puts the go on, the rest in the year, and takes it off the shelf.
-func TestABucketGoesWhereItMay(t *testing.T) {
+func TestPlaces(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
 	key := dosing.BatchKey(ash.ID)
 	b := y.Places(key)
@@ -53,7 +53,7 @@ func TestABucketGoesWhereItMay(t *testing.T) {
 }
 
 // A bucket of what is barred, or hot, goes nowhere, whatever asks.
-func TestABarredBucketGoesNowhere(t *testing.T) {
+func TestBarredMaterialGoesNowhere(t *testing.T) {
 	y, _, ash := gardentest.NewFilled(t)
 	key := dosing.BatchKey(ash.ID)
 	for name, spoil := range map[string]func(*garden.Batch){
@@ -79,7 +79,7 @@ func TestABarredBucketGoesNowhere(t *testing.T) {
 }
 
 // Feeds follow their own measure: never beside lime, never past what a bed may have at once.
-func TestAFeedGoesByItsOwnMeasure(t *testing.T) {
+func TestFeedHasOwnRate(t *testing.T) {
 	y, _, _ := gardentest.NewFilled(t)
 	const manure = "manure"
 	assert.NotEmpty(t, y.Places(manure).Places[0].Stopped, "it would wash out in November")
@@ -103,7 +103,7 @@ func TestAFeedGoesByItsOwnMeasure(t *testing.T) {
 var inOctober = gardentest.Day("2027-10-20")
 
 // Pots, heaps and acid lovers are offered none of what harms them.
-func TestManureGoesWhereItMay(t *testing.T) {
+func TestManurePlaces(t *testing.T) {
 	y, blue, _ := gardentest.NewFilled(t)
 	y.Actor.Today = inOctober
 	pots := y.Bed
@@ -127,7 +127,7 @@ func TestManureGoesWhereItMay(t *testing.T) {
 }
 
 // Potash follows what the bed is short of: none where there is enough, however it is asked.
-func TestPotashInABucketGoesByThePotassium(t *testing.T) {
+func TestPotashFollowsPotassium(t *testing.T) {
 	for ppm, may := range map[quantity.Concentration]bool{70: true, 200: false} {
 		y := gardentest.New(t)
 		r := y.Reading("2026-11-12", soil.Lab, 6.5)
@@ -144,7 +144,7 @@ func TestPotashInABucketGoesByThePotassium(t *testing.T) {
 }
 
 // Manure keeps three weeks from lime: a day less is too near.
-func TestManureInABucketKeepsFromLime(t *testing.T) {
+func TestManureKeepsIntervalToLime(t *testing.T) {
 	for days, may := range map[quantity.Day]bool{20: false, 21: true} {
 		y, _, _ := gardentest.NewFilled(t)
 		y.Actor.Today = inOctober
@@ -160,7 +160,7 @@ func TestManureInABucketKeepsFromLime(t *testing.T) {
 }
 
 // What may be applied later goes on then: a crop that still stands, a feed that is for spring.
-func TestABucketWaitsForItsDay(t *testing.T) {
+func TestMaterialWaitsForItsDay(t *testing.T) {
 	y, _, ash := gardentest.NewFilled(t)
 	y.Add(y.Planting("kale", "2026-05-20", "2027-02-01"))
 	key := dosing.BatchKey(ash.ID)
@@ -210,7 +210,7 @@ func TestSeveralBedsAtOnce(t *testing.T) {
 }
 
 // A mix by hand is put in the year as it was slid; what may not go on is not.
-func TestAMixByHandIsPutInTheYearAsItWasSlid(t *testing.T) {
+func TestPlanMix(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
 	taken := []dosing.Taken{{Key: dosing.BatchKey(ash.ID), Total: 1500}, {Key: string(material.CalciticLime), Total: 1200}}
 	m, err := y.App.Dosing.Mix(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, taken, gardentest.Today)
@@ -235,7 +235,7 @@ func TestAMixByHandIsPutInTheYearAsItWasSlid(t *testing.T) {
 }
 
 // Ash of which nobody told goes into the year by no way, a mix or many beds neither.
-func TestAshUntoldIsAskedAboutHoweverItIsPutIn(t *testing.T) {
+func TestUnknownAshIsRefused(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	key := string(material.HardwoodAsh)
@@ -252,7 +252,7 @@ func TestAshUntoldIsAskedAboutHoweverItIsPutIn(t *testing.T) {
 
 // Shared out by hand: the amount stays, beds that are left out get nothing, and what cannot
 // be is reported at its field.
-func TestSharingOutByOnesOwnHand(t *testing.T) {
+func TestFixedShares(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
 	hand := dosing.ByHand{Bed: y.Bed.ID, Key: dosing.BatchKey(ash.ID), Total: 1000}
 	s, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Out: []int64{blue.ID}, Hand: []dosing.ByHand{hand}}, gardentest.Today, nil)

@@ -66,7 +66,7 @@ func turned(t *testing.T, s *store.Store) {
 	require.NoError(t, err)
 }
 
-func TestExportImportExportIsTheSameToTheByte(t *testing.T) {
+func TestArchiveRoundTrip(t *testing.T) {
 	s := hollin(t)
 	// Undo leaves lines in the journal that point at each other.
 	_, r := add(t, s, "", "Gone again")
@@ -94,7 +94,7 @@ func TestExportImportExportIsTheSameToTheByte(t *testing.T) {
 	require.ErrorIs(t, err, garden.ErrNotEmpty)
 }
 
-func TestAnImportIsOneUndo(t *testing.T) {
+func TestImportIsUndoneAtOnce(t *testing.T) {
 	ctx := context.Background()
 	from := archive(t, hollin(t))
 	s := fresh(t)
@@ -137,7 +137,7 @@ func unversioned(archive string) string {
 }
 
 // A table that is neither in the archive nor named here as left out fails.
-func TestEveryTableIsArchivedOrNamed(t *testing.T) {
+func TestEveryTableIsArchivedOrExcluded(t *testing.T) {
 	leftOut := map[string]string{
 		"posted": "keys of posts that have landed: of no use elsewhere", "lab_files": "files that wait to be taken in",
 		"lab_layouts":  "how labs’ columns were matched",
@@ -160,7 +160,7 @@ func TestEveryTableIsArchivedOrNamed(t *testing.T) {
 	assert.Greater(t, n, 10)
 }
 
-func TestWhatIsNoArchiveIsToldSo(t *testing.T) {
+func TestInvalidArchive(t *testing.T) {
 	for text, says := range map[string]string{
 		`{"format":"something-else","edition":1}`:                  "not an archive",
 		`{"format":"zephyrfield-archive","edition":11}`:            "newer version",
@@ -221,7 +221,7 @@ var altered = []struct{ from, to, says string }{
 	{`"note":"`, `"colour":"`, "not known"},
 }
 
-func TestAlteredArchivesAreRefusedInWords(t *testing.T) {
+func TestAlteredArchivesAreRefused(t *testing.T) {
 	whole := string(archive(t, hollin(t)))
 	s := fresh(t)
 	before := string(archive(t, s))
@@ -270,9 +270,9 @@ func twist(r *rand.Rand, whole map[string]any) string {
 	return fmt.Sprintf("%s[%d].%s = %.60v", name, n, field, v)
 }
 
-// TestNoArchiveThatIsTakenBreaksAPage alters one value of the demo's archive at a
+// TestAcceptedArchivesRenderAllPages alters one value of the demo's archive at a
 // time. Most are refused; what is taken must show on every page.
-func TestNoArchiveThatIsTakenBreaksAPage(t *testing.T) {
+func TestAcceptedArchivesRenderAllPages(t *testing.T) {
 	whole := archive(t, hollin(t))
 	r := rand.New(rand.NewPCG(11, 26))
 	tries, taken := 12, 0
@@ -327,9 +327,9 @@ func reordered(t *testing.T, a map[string]any) []byte {
 	return b.Bytes()
 }
 
-// TestAnArchiveIsReadAsAStream brings in a file of eight megabytes, and looks at what
+// TestArchiveIsStreamed brings in a file of eight megabytes, and looks at what
 // it took: a small part of it, whatever its length.
-func TestAnArchiveIsReadAsAStream(t *testing.T) {
+func TestArchiveIsStreamed(t *testing.T) {
 	if testing.Short() {
 		t.Skip("writes eight megabytes")
 	}

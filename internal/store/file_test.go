@@ -35,7 +35,7 @@ func killed(t testing.TB, s *store.Store) string {
 	return to
 }
 
-func TestOnlyTheGardenerReadsTheFiles(t *testing.T) {
+func TestFilesArePrivate(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "garden.db")
 	require.NoError(t, os.WriteFile(path, nil, 0o644))
 	s, err := store.OpenServing(context.Background(), path, "here")
@@ -60,7 +60,7 @@ func TestOnlyTheGardenerReadsTheFiles(t *testing.T) {
 	assert.Equal(t, "-rw-------", info.Mode().String())
 }
 
-func TestAForeignSQLiteFileIsLeftAlone(t *testing.T) {
+func TestForeignSQLiteFileIsUntouched(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "orders.db")
 	db := raw(t, path)
 	_, err := db.Exec("CREATE TABLE orders (id INTEGER PRIMARY KEY, seed TEXT); INSERT INTO orders (seed) VALUES ('kale')")
@@ -93,7 +93,7 @@ func TestAForeignSQLiteFileIsLeftAlone(t *testing.T) {
 	require.ErrorIs(t, err, store.ErrForeign)
 }
 
-func TestASecondServeIsRefusedByName(t *testing.T) {
+func TestSecondServeIsRefused(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "garden.db")
 	s, err := store.OpenServing(context.Background(), path, "127.0.0.1:8017")
 	require.NoError(t, err)
@@ -112,7 +112,7 @@ func TestASecondServeIsRefusedByName(t *testing.T) {
 }
 
 // A garden that was killed has its last changes beside it, and keeps them.
-func TestWhatLiesBesideAKilledGardenIsItsOwn(t *testing.T) {
+func TestWALBelongsToItsFile(t *testing.T) {
 	for _, serving := range []bool{true, false} {
 		path := filepath.Join(t.TempDir(), "garden.db")
 		s, err := store.Open(context.Background(), path)
@@ -135,9 +135,9 @@ func TestWhatLiesBesideAKilledGardenIsItsOwn(t *testing.T) {
 	assert.Empty(t, open(t, at).Notes())
 }
 
-// TestACopyBesideAnothersWAL puts a daily copy over the file of a garden that was
+// TestCopyBesideForeignWAL puts a daily copy over the file of a garden that was
 // killed: its -wal is the old file's, and would make a ruin of the copy.
-func TestACopyBesideAnothersWAL(t *testing.T) {
+func TestCopyBesideForeignWAL(t *testing.T) {
 	for name, noted := range map[string]bool{"with what the last process noted": true, "without": false} {
 		s := hollin(t)
 		ctx := context.Background()
@@ -166,7 +166,7 @@ func TestACopyBesideAnothersWAL(t *testing.T) {
 	}
 }
 
-func TestRestorePutsACopyInPlace(t *testing.T) {
+func TestRestoreFile(t *testing.T) {
 	ctx := context.Background()
 	s := hollin(t)
 	copied, err := s.DailyCopy(ctx, quantity.Date(2026, 11, 23))
@@ -196,7 +196,7 @@ func TestRestorePutsACopyInPlace(t *testing.T) {
 	assert.Equal(t, string(want), string(archive(t, again)))
 }
 
-func TestACopyIsPutBackWhileItServes(t *testing.T) {
+func TestPutBackWhileServing(t *testing.T) {
 	ctx := context.Background()
 	s := hollin(t)
 	_, err := s.DailyCopy(ctx, quantity.Date(2026, 11, 23))
@@ -235,7 +235,7 @@ func entry(t testing.TB, s garden.Store, id int64) (e garden.Entry) {
 	return e
 }
 
-func TestGardensDoNotShareTheirCopies(t *testing.T) {
+func TestGardensHaveOwnBackups(t *testing.T) {
 	dir := t.TempDir()
 	a, b := open(t, filepath.Join(dir, "x.db")), open(t, filepath.Join(dir, "x.sqlite"))
 	add(t, a, "", "Of a")
@@ -256,7 +256,7 @@ func TestGardensDoNotShareTheirCopies(t *testing.T) {
 	assert.Equal(t, []string{"2026-11-24.db", "2026-11-20.db"}, copies)
 }
 
-func TestCopiesDatedAheadPushNothingOut(t *testing.T) {
+func TestFutureBackupsEvictNothing(t *testing.T) {
 	s := fresh(t)
 	ctx := context.Background()
 	for i := range quantity.Day(16) { // a clock that ran three years ahead
@@ -293,7 +293,7 @@ func older(t *testing.T, step int64) string {
 	return path
 }
 
-func TestAnUpdateThatWasCutOffGoesOn(t *testing.T) {
+func TestInterruptedMigrationResumes(t *testing.T) {
 	ctx := context.Background()
 	for _, step := range []int64{1, 3, 5} {
 		path := older(t, step)
@@ -328,9 +328,9 @@ func TestAnUpdateThatWasCutOffGoesOn(t *testing.T) {
 	}
 }
 
-// TestTroublesHaveTheirNames: a full disk, a file that cannot be written to and one
+// TestDiskErrorsAreNamed: a full disk, a file that cannot be written to and one
 // that another holds are each told, and nothing is changed.
-func TestTroublesHaveTheirNames(t *testing.T) {
+func TestDiskErrorsAreNamed(t *testing.T) {
 	ctx := context.Background()
 	for says, want := range map[string]error{"max_page_count=1": garden.ErrFull, "query_only=1": garden.ErrReadOnly} {
 		s := hollin(t)
@@ -362,9 +362,9 @@ func TestTroublesHaveTheirNames(t *testing.T) {
 	require.ErrorIs(t, err, garden.ErrBusy)
 }
 
-// TestWhatCannotBeWrittenBackIsNamed: where another still reads, the two files that
+// TestFailedCheckpointIsNamed: where another still reads, the two files that
 // belong together are reported.
-func TestWhatCannotBeWrittenBackIsNamed(t *testing.T) {
+func TestFailedCheckpointIsNamed(t *testing.T) {
 	s := hollin(t)
 	add(t, s, "", "The last")
 	other := raw(t, s.Path())

@@ -18,7 +18,7 @@ import (
 
 // A page that reads before it changes something must not keep the log from being
 // begun again: it would grow until the disk is full.
-func TestTheLogIsBegunAnewUnderPages(t *testing.T) {
+func TestWALIsResetUnderLoad(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "garden.db")
 	s := open(t, path)
 	for i := range 400 {
@@ -37,7 +37,7 @@ func TestTheLogIsBegunAnewUnderPages(t *testing.T) {
 
 // Pages that hold all connections ask for what nobody asked before, and for what is no
 // record: none of them may wait for a connection that another holds.
-func TestPagesDoNotWaitForEachOther(t *testing.T) {
+func TestReadersDoNotBlockEachOther(t *testing.T) {
 	s := fresh(t)
 	ctx, stop := context.WithTimeout(context.Background(), time.Minute) // where it hangs, it ends
 	defer stop()

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/store"
 )
 
-func TestARehearsalIsOneForGood(t *testing.T) {
+func TestRehearsalIsPermanent(t *testing.T) {
 	ctx, day := context.Background(), quantity.Date(2026, 3, 1)
 	s := fresh(t)
 	require.NoError(t, s.BeginRehearsal(ctx, day))
@@ -48,7 +48,7 @@ func TestARehearsalIsOneForGood(t *testing.T) {
 	assert.True(t, bytes.Contains(archive(t, other), []byte("Plum row")))
 }
 
-func TestAGardenIsNeverRunAsARehearsal(t *testing.T) {
+func TestGardenIsNeverRunAsRehearsal(t *testing.T) {
 	ctx := context.Background()
 	s := fresh(t)
 	add(t, s, "", "Bean row")

@@ -59,7 +59,7 @@ func waiting(t *testing.T, s *store.Store) (rests, goes []float64) {
 	return rests, goes
 }
 
-func TestSecondHalvesOfAFileOfBeforeWait(t *testing.T) {
+func TestMigrationMakesRests(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "garden.db")
 	db := raw(t, path)
 	p, err := goose.NewProvider(goose.DialectSQLite3, db, store.Migrations, store.Steps)
@@ -85,7 +85,7 @@ func TestSecondHalvesOfAFileOfBeforeWait(t *testing.T) {
 }
 
 // An archive of the edition before brings its second halves in as what waits, and undoing an older line puts none back on its day.
-func TestSecondHalvesOfAnArchiveOfBeforeWait(t *testing.T) {
+func TestOldArchiveMakesRests(t *testing.T) {
 	old := `{"format":"zephyrfield-archive","edition":9,
 "garden":[{"id":1,"version":1,"name":"Old","climate":"maritime","hemisphere":"north",
 "soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band","soil_temp_c":null,"started":""}],

@@ -99,7 +99,7 @@ func archive(t testing.TB, s garden.Store) []byte {
 	return b.Bytes()
 }
 
-func TestADoublePostLandsOnce(t *testing.T) {
+func TestRepeatedKeyIsAppliedOnce(t *testing.T) {
 	s := fresh(t)
 	_, first := add(t, s, "k1", "North")
 	_, second := add(t, s, "k1", "North again")
@@ -109,7 +109,7 @@ func TestADoublePostLandsOnce(t *testing.T) {
 	assert.Len(t, beds(t, s), 1)
 }
 
-func TestAStaleWindowIsTold(t *testing.T) {
+func TestStaleVersionIsRefused(t *testing.T) {
 	s := fresh(t)
 	b, _ := add(t, s, "", "North")
 	edit := func(version int64, note string) error {
@@ -124,7 +124,7 @@ func TestAStaleWindowIsTold(t *testing.T) {
 	require.NoError(t, edit(2, "after looking again"))
 }
 
-func TestAFailedChangeLeavesNothing(t *testing.T) {
+func TestFailedChangeRollsBack(t *testing.T) {
 	s := fresh(t)
 	before := archive(t, s)
 	boom := errors.New("boom")
@@ -140,7 +140,7 @@ func TestAFailedChangeLeavesNothing(t *testing.T) {
 	assert.False(t, r.Repeated)
 }
 
-func TestEveryChangeHasALineThatUndoes(t *testing.T) {
+func TestEveryChangeCanBeUndone(t *testing.T) {
 	s := fresh(t)
 	ctx := context.Background()
 	b, added := add(t, s, "", "North")
@@ -170,7 +170,7 @@ func TestEveryChangeHasALineThatUndoes(t *testing.T) {
 	assert.Greater(t, back[0].Version, stood.Version, "a window from before still counts as stale")
 }
 
-func TestTwoBedsOfOneNameAreTold(t *testing.T) {
+func TestDuplicateBedName(t *testing.T) {
 	s := fresh(t)
 	add(t, s, "", "North")
 	_, err := s.Change(context.Background(), change(""), func(tx garden.Tx) (string, error) { return "", tx.Insert(bed("NORTH")) })
@@ -179,7 +179,7 @@ func TestTwoBedsOfOneNameAreTold(t *testing.T) {
 	assert.Contains(t, f["name"], "already")
 }
 
-func TestManyWritersAtOnce(t *testing.T) {
+func TestConcurrentWriters(t *testing.T) {
 	s := fresh(t)
 	var wg sync.WaitGroup
 	for i := range 20 {
@@ -207,7 +207,7 @@ func raw(t testing.TB, path string) *sql.DB {
 	return db
 }
 
-func TestAFileOfANewerVersionIsRefused(t *testing.T) {
+func TestNewerSchemaIsRefused(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "garden.db")
 	require.NoError(t, open(t, path).Close())
 	_, err := raw(t, path).Exec("INSERT INTO goose_db_version (version_id, is_applied) VALUES (9999, 1)")
@@ -217,7 +217,7 @@ func TestAFileOfANewerVersionIsRefused(t *testing.T) {
 	assert.Contains(t, err.Error(), "newer version")
 }
 
-func TestAFileThatIsNoGardenIsLeftAlone(t *testing.T) {
+func TestOtherFileIsUntouched(t *testing.T) {
 	path := filepath.Join(t.TempDir(), "letter.txt")
 	require.NoError(t, os.WriteFile(path, []byte("Dear neighbour, about the ash"), 0o600))
 	_, err := store.Open(context.Background(), path)
@@ -238,7 +238,7 @@ func TestSafeSettings(t *testing.T) {
 	assert.ErrorContains(t, err, "FOREIGN KEY", "foreign keys are on")
 }
 
-func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
+func TestDailyBackups(t *testing.T) {
 	s := hollin(t)
 	ctx := context.Background()
 	day := quantity.Date(2026, 11, 1)
@@ -269,7 +269,7 @@ func TestDailyCopiesKeepFourteenAndOneServes(t *testing.T) {
 	assert.Contains(t, rec.Body.String(), "Middle ledge")
 }
 
-func TestSessionsRunOut(t *testing.T) {
+func TestSessionsExpire(t *testing.T) {
 	s := fresh(t)
 	ctx := context.Background()
 	require.NoError(t, s.AddSession(ctx, "h", "here", noon, noon.Add(time.Hour)))
@@ -283,9 +283,9 @@ func TestSessionsRunOut(t *testing.T) {
 	assert.False(t, ok, "a new passphrase ends every session")
 }
 
-// TestNothingIsKeptThatNoArchiveBringsBack: the store is the last door, also for
+// TestEveryAcceptedRecordSurvivesArchive: the store is the last door, also for
 // what a form forgot to ask; but what an older version let in can be changed.
-func TestNothingIsKeptThatNoArchiveBringsBack(t *testing.T) {
+func TestEveryAcceptedRecordSurvivesArchive(t *testing.T) {
 	s := fresh(t)
 	ctx := context.Background()
 	b, _ := add(t, s, "", "North")

@@ -40,7 +40,7 @@ func do(t *testing.T, s *store.Store, f func(tx garden.Tx) error) garden.Receipt
 }
 
 // A bed's version moves with its own records and with what bears on all beds; another's records leave it.
-func TestAVersionMovesWithAllThatItRestsOn(t *testing.T) {
+func TestVersionsChangeWithDependencies(t *testing.T) {
 	s := fresh(t)
 	a, _ := add(t, s, "", "A")
 	b, _ := add(t, s, "", "B")
@@ -95,7 +95,7 @@ func TestAVersionMovesWithAllThatItRestsOn(t *testing.T) {
 }
 
 // What is computed while something is being changed is never kept: it may still be taken back.
-func TestNothingIsKeptOfAChangeUnderWay(t *testing.T) {
+func TestNoCacheWithinChange(t *testing.T) {
 	s := fresh(t)
 	do(t, s, func(tx garden.Tx) error {
 		assert.NotNil(t, tx.Cache())
@@ -108,7 +108,7 @@ func TestNothingIsKeptOfAChangeUnderWay(t *testing.T) {
 var things = cache.Kind{Name: "things", Room: 4}
 
 // What was found of an older state, while the garden changed and another found the newer one, is not given for the newer.
-func TestWhatWasFoundOfAnOlderStateIsNotGivenForTheNewer(t *testing.T) {
+func TestCacheRespectsSnapshot(t *testing.T) {
 	s := fresh(t)
 	asked := func(find func() int) (v int) {
 		require.NoError(t, s.Read(context.Background(), func(r garden.Reader) (err error) {

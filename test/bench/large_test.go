@@ -169,7 +169,7 @@ func BenchmarkLargeLessons(b *testing.B) {
 }
 
 // The lines of many beds are worked out beside the page, which says how far they have come, and stand there once they are done.
-func TestTheLinesOfManyBedsAreWorkedOutBeside(t *testing.T) {
+func TestOutlinesAreComputedInBackground(t *testing.T) {
 	s := large(t, 120)
 	first := s.Get("/seasons?bed=60").Body.String()
 	assert.Contains(t, first, "are being worked out")

@@ -30,7 +30,7 @@ func foretold(t *testing.T, request string) dosejson.ForecastAnswer {
 	return a
 }
 
-func TestAForecastAnswersAsTheContractHasIt(t *testing.T) {
+func TestForecastExample(t *testing.T) {
 	a := foretold(t, forecastExample)
 	// The first of every month from the first record to the end.
 	require.Len(t, a.PH, 8*12+1)
@@ -63,7 +63,7 @@ func TestAForecastAnswersAsTheContractHasIt(t *testing.T) {
 	assert.JSONEq(t, string(first), string(again), "nothing is drawn by chance")
 }
 
-func TestAForecastOfNothingIsFlat(t *testing.T) {
+func TestEmptyForecastIsFlat(t *testing.T) {
 	a := foretold(t, `{"today":"2026-11-24","until":"2030-11-24","bed":{"area_m2":10,"texture":"loam"},"drift_g_m2_year":0,"drift_sd":0,
 		"readings":[{"date":"2026-11-12","ph":6.2}]}`)
 	for _, p := range a.PH {
@@ -74,7 +74,7 @@ func TestAForecastOfNothingIsFlat(t *testing.T) {
 	assert.False(t, a.Learned.Stubbornness.Counts)
 }
 
-func TestABedLeavesItsBandWhenItsMedianDoes(t *testing.T) {
+func TestForecastLeaves(t *testing.T) {
 	a := foretold(t, `{"today":"2026-11-24","until":"2036-11-24","bed":{"area_m2":10,"texture":"sand"},"drift_g_m2_year":-20,"drift_sd":1,
 		"readings":[{"date":"2026-11-12","ph":6.3}],"crops":[{"crop":"tomato","from":"2027-05-10"}]}`)
 	require.NotNil(t, a.LeavesBand)
@@ -88,7 +88,7 @@ func TestABedLeavesItsBandWhenItsMedianDoes(t *testing.T) {
 	}
 }
 
-func TestWhatAForecastCannotBeIsRefusedByName(t *testing.T) {
+func TestInvalidForecastNamesField(t *testing.T) {
 	swap := func(a, b string) string { return strings.Replace(forecastExample, a, b, 1) }
 	for request, field := range map[string]string{
 		swap(`"until":"2031-11-24"`, `"until":"2026-01-01"`):                               "until",
@@ -135,7 +135,7 @@ func FuzzForecast(f *testing.F) {
 
 // What a dose promises of its retest is the forecast's own median: of the same bed, with the dose's applications for its plan; and once all
 // has reacted and nothing drifts, the forecast stands where the dose engine has it settle.
-func TestADosesPromiseIsTheForecastsMedian(t *testing.T) {
+func TestPromiseMatchesForecastMedian(t *testing.T) {
 	for _, bed := range []string{`{"area_m2":10,"texture":"loam"}`, `{"area_m2":10,"texture":"sand"}`,
 		`{"area_m2":10,"texture":"clay","depth_cm":20}`, `{"area_m2":10,"texture":"loam","worked":"surface"}`} {
 		a, err := dosejson.AnswerTo([]byte(`{"date":"2026-10-01","place":{"climate":"maritime"},"bed":` + bed +

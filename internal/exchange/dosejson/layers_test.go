@@ -11,7 +11,7 @@ import (
 )
 
 // A no-dig bed that was read in layers has a line for each: lime lifts the top, and hardly what is below.
-func TestAForecastByLayer(t *testing.T) {
+func TestForecastLayers(t *testing.T) {
 	const request = `{"today":"2026-11-24","until":"2027-11-24","place":{"climate":"maritime"},
 	"bed":{"area_m2":10,"texture":"loam","worked":"surface","depth_cm":10},
 	"readings":[{"date":"2024-10-28","ph":5.6,"layers":[{"from_cm":0,"to_cm":5,"ph":5.6},{"from_cm":5,"to_cm":10,"ph":5.6}]},

@@ -32,7 +32,7 @@ func need(t *testing.T, request string) dosejson.Answer {
 }
 
 // The same record asked by the table and by what it taught: a stubborn bed wants more, and the working says so.
-func TestADoseLearnsFromItsRequestsRecord(t *testing.T) {
+func TestDoseLearnsFromRequest(t *testing.T) {
 	byTable := need(t, strings.Replace(taught, `"learned"`, `"table"`, 1))
 	learned := need(t, taught)
 	assert.Greater(t, learned.Need.CaCO3, 1.2*byTable.Need.CaCO3)
@@ -45,7 +45,7 @@ func TestADoseLearnsFromItsRequestsRecord(t *testing.T) {
 }
 
 // A page hands the command line what its bed has taught, and gets the same answer.
-func TestWhatWasLearnedGoesWithARequest(t *testing.T) {
+func TestLearnedRoundTrip(t *testing.T) {
 	r, err := dosejson.Decode([]byte(taught))
 	require.NoError(t, err)
 	q, err := r.Dose()
@@ -61,7 +61,7 @@ func TestWhatWasLearnedGoesWithARequest(t *testing.T) {
 }
 
 // Where tests do not teach enough yet the method beside answers, with a caution.
-func TestWhereTooLittleWasLearnedTheSchoolBesideAnswers(t *testing.T) {
+func TestUntaughtUsesBaseMethod(t *testing.T) {
 	nothing := strings.ReplaceAll(taught, `"g_m2":220`, `"g_m2":0`)
 	a := need(t, nothing)
 	assert.InDelta(t, need(t, strings.Replace(nothing, `"learned"`, `"table"`, 1)).Need.CaCO3, a.Need.CaCO3, 1e-9)
@@ -70,7 +70,7 @@ func TestWhereTooLittleWasLearnedTheSchoolBesideAnswers(t *testing.T) {
 }
 
 // A test far from what was expected of it stops the dose until it is confirmed, and tells the day.
-func TestASurprisingTestStopsTheDose(t *testing.T) {
+func TestSurprisingTestStopsDose(t *testing.T) {
 	var r map[string]any
 	require.NoError(t, json.Unmarshal([]byte(taught), &r))
 	first := r["reading"].(map[string]any)
@@ -90,7 +90,7 @@ func TestASurprisingTestStopsTheDose(t *testing.T) {
 	assert.Empty(t, a.Options)
 }
 
-func TestWhatCannotBeLearnedIsRefusedByName(t *testing.T) {
+func TestInvalidLearnedNamesField(t *testing.T) {
 	with := func(l string) string {
 		return strings.Replace(taught, `"buffering":"learned"`, `"buffering":"learned","learned":`+l, 1)
 	}
@@ -114,7 +114,7 @@ func TestWhatCannotBeLearnedIsRefusedByName(t *testing.T) {
 }
 
 // A ration by what beds have taught asks what each bed’s own record says it wants.
-func TestARationGoesByWhatItsBedsTaught(t *testing.T) {
+func TestRationUsesLearned(t *testing.T) {
 	ration := func(buffering string) string {
 		bed := strings.NewReplacer(`{"date":"2026-10-01","place":{"climate":"maritime"},`, `{"id":"a",`,
 			`,

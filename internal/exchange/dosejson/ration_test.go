@@ -22,7 +22,7 @@ const contract = `{"date":"2026-11-24","place":{"climate":"maritime","hemisphere
          {"id":"b","area_m2":10,"need_caco3_g_m2":200,"max_g_m2":{"oven":250},"k2o_room_g_m2":40,"k2o_need_g_m2":0}]}`
 
 // By the careful pace a bed with its reading asks for its first part, and its rest is reported beside it; bare figures are as they are.
-func TestARationGivesTheFirstPart(t *testing.T) {
+func TestRationGivesFirstPart(t *testing.T) {
 	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `,"pace":"all-at-once"`, "", 1)))
 	require.NoError(t, err)
 	given := 0.0
@@ -35,7 +35,7 @@ func TestARationGivesTheFirstPart(t *testing.T) {
 	assert.Zero(t, a.Beds[1].Rest)
 }
 
-func TestTheContractsRation(t *testing.T) {
+func TestRationExample(t *testing.T) {
 	a, err := dosejson.RationTo([]byte(contract))
 	require.NoError(t, err)
 	// 321.5 g/m² by the table: half a kilo of ash is the year's cap and brings 250, lime
@@ -57,7 +57,7 @@ func TestTheContractsRation(t *testing.T) {
 	assert.InDelta(t, d.Need.CaCO3, 500*0.5+71.5, 0.1)
 }
 
-func TestARationThatCannotBeNamesItsField(t *testing.T) {
+func TestInvalidRationNamesField(t *testing.T) {
 	for field, change := range map[string][2]string{
 		"stock":                   {`"stock":[{"id":"oven"`, `"stock":[],"x":[{"id":"oven"`},
 		"date":                    {`"date":"2026-11-24"`, `"date":"2026-02-30"`},
@@ -106,7 +106,7 @@ func TestRationsStream(t *testing.T) {
 }
 
 // A barred bin goes nowhere, also where it is all there is.
-func TestABarredBinIsNotShared(t *testing.T) {
+func TestBarredStockIsNotShared(t *testing.T) {
 	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `"source":"clean"`, `"source":"treated"`, 1)))
 	require.NoError(t, err)
 	for i, id := range []string{"ash-source", "barred"} {

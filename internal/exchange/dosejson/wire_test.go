@@ -32,7 +32,7 @@ const example = `{"date":"2026-10-01",
               {"kind":"gypsum"}],
  "sowing":"2027-04-03"}`
 
-func TestExampleOfTheContract(t *testing.T) {
+func TestDocumentedExample(t *testing.T) {
 	a, err := dosejson.AnswerTo([]byte(example))
 	require.NoError(t, err)
 	assert.Equal(t, "raise", a.Direction)
@@ -57,7 +57,7 @@ func TestExampleOfTheContract(t *testing.T) {
 }
 
 // The careful pace is the usual one: what is reported of an option is what has a day, and its rest waits for the test of retest.
-func TestTheRestWaitsForTheTest(t *testing.T) {
+func TestRestWaitsForTest(t *testing.T) {
 	a, err := dosejson.AnswerTo([]byte(swap(`,"pace":"all-at-once"`, "")))
 	require.NoError(t, err)
 	for _, o := range a.Options {
@@ -89,7 +89,7 @@ func TestTheRestWaitsForTheTest(t *testing.T) {
 }
 
 // Each line is answered as it comes: the one who asks need not close the stream first.
-func TestEachLineIsAnsweredAsItComes(t *testing.T) {
+func TestLinesAreAnsweredAtOnce(t *testing.T) {
 	line := strings.ReplaceAll(example, "\n", " ") + "\n"
 	for name, to := range map[string]dosejson.Answerer{"dose": dosejson.Doses, "ration": dosejson.Rations, "forecast": dosejson.Forecasts} {
 		ask, asked := io.Pipe()
@@ -187,7 +187,7 @@ var refused = map[string]string{
 	swap(`{"kind":"gypsum"}`, `{"kind":"gypsum","crushed_by_hand":true}`):                                     "materials[2].crushed_by_hand",
 }
 
-func TestRefusalsNameTheField(t *testing.T) {
+func TestRefusalsNameField(t *testing.T) {
 	for request, field := range refused {
 		_, err := dosejson.AnswerTo([]byte(request))
 		if field == "" {
@@ -206,7 +206,7 @@ func TestRefusalsNameTheField(t *testing.T) {
 	assert.Equal(t, "bed.organic_matter_pct", in.Field, "a school whose data are missing")
 }
 
-func TestDefaultsAreThoseOfTheGuide(t *testing.T) {
+func TestDefaultsMatchGuide(t *testing.T) {
 	short, err := dosejson.AnswerTo([]byte(`{"date":"2026-10-01","bed":{"area_m2":10,"texture":"loam"},"reading":{"ph":5.5},"crop":"tomato"}`))
 	require.NoError(t, err)
 	long, err := dosejson.AnswerTo([]byte(`{"date":"2026-10-01","place":{"climate":"maritime","hemisphere":"north"},
@@ -224,7 +224,7 @@ func TestDefaultsAreThoseOfTheGuide(t *testing.T) {
 	assert.Equal(t, long, short)
 }
 
-func TestUsualsFollowPlaceAndUse(t *testing.T) {
+func TestDefaultsFollowPlaceAndUse(t *testing.T) {
 	said := func(place, bed string) string {
 		a, err := dosejson.AnswerTo([]byte(`{"date":"2026-10-01","place":` + place + `,"bed":{"area_m2":10,"texture":"loam"` + bed +
 			`},"reading":{"ph":5.5},"crop":"lawn"}`))
@@ -239,7 +239,7 @@ func TestUsualsFollowPlaceAndUse(t *testing.T) {
 	assert.NotContains(t, said(`{"climate":"subtropical"}`, `,"table":"cool"`), "texture table", "the gardener may choose")
 }
 
-func TestLayersAreInTheReadingsOwnBasis(t *testing.T) {
+func TestLayersHaveReadingBasis(t *testing.T) {
 	need := func(reading string) float64 {
 		a, err := dosejson.AnswerTo([]byte(swap(`"ph":5.5,"basis":"water"`, reading)))
 		require.NoError(t, err)
@@ -250,7 +250,7 @@ func TestLayersAreInTheReadingsOwnBasis(t *testing.T) {
 		{"from_cm":5,"to_cm":15,"ph":4.6}]`), 0.11)
 }
 
-func TestFizzAloneGivesNoRate(t *testing.T) {
+func TestFizzGivesNoRate(t *testing.T) {
 	a, err := dosejson.AnswerTo([]byte(swap(`"ph":5.5,"basis":"water","method":"lab"`,
 		`"method":"fizz","fizz":{"vinegar":"none","soda":"clear"}`)))
 	require.NoError(t, err)
@@ -259,7 +259,7 @@ func TestFizzAloneGivesNoRate(t *testing.T) {
 	assert.Equal(t, "fizz-only", a.Guards[0].ID)
 }
 
-func TestRequestsComeBackFromTheCore(t *testing.T) {
+func TestRequestRoundTrip(t *testing.T) {
 	full := swap(`"sowing"`, `"history":[{"date":"2026-03-02","material":"wood-ash-hardwood","g_m2":100}],"crops":["carrot","black-salsify"],
 		"own_crops":[{"id":"black-salsify","low_ph":5.9,"high_ph":7.1,"aim_ph":6.6,"k2o_removal_g_m2":9,"flags":["ash-welcome","tender-seed"]},
 			{"id":"carrot","low_ph":5.5,"high_ph":7}],
@@ -293,7 +293,7 @@ func TestRequestsComeBackFromTheCore(t *testing.T) {
 	assert.Equal(t, q, again)
 }
 
-func TestTheSameRequestGivesTheSameBytes(t *testing.T) {
+func TestAnswersAreDeterministic(t *testing.T) {
 	var first []byte
 	for range 200 {
 		a, err := dosejson.AnswerTo([]byte(example))
@@ -326,7 +326,7 @@ func streamed(t *testing.T, to dosejson.Answerer, request, bad string) string {
 	return lines[1]
 }
 
-func TestOneWritesItsRefusal(t *testing.T) {
+func TestOneWritesError(t *testing.T) {
 	var out bytes.Buffer
 	err := dosejson.Doses.One(strings.NewReader(`{"date":"2026-10-01"}`), &out)
 	require.Error(t, err)

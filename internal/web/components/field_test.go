@@ -66,7 +66,7 @@ func typed(values ...string) form.Form {
 
 const nasty = `6,5"><script>alert('x')</script>`
 
-func TestAFieldHoldsWhatWasTypedAndSaysWhatIsWrong(t *testing.T) {
+func TestFieldShowsValueAndFault(t *testing.T) {
 	f := typed("ph", nasty, "day", "2026-11-24", "lime1", "2")
 	f.Faults["ph"] = nasty
 	got := part(t, "field", f.Field("ph", "pH & more", "if read", "decimal"))
@@ -105,7 +105,7 @@ func TestAFieldHoldsWhatWasTypedAndSaysWhatIsWrong(t *testing.T) {
 	assert.Empty(t, hidden[1]["value"])
 }
 
-func TestTilesAreTakenOneOrMany(t *testing.T) {
+func TestTiles(t *testing.T) {
 	list := []view.Choice{{Value: "1", Text: "One", Why: "first", Drawn: view.DrawnJar, Picture: svg.FizzJarOf(soil.LimeClear)},
 		{Value: "2", Text: nasty, Aside: nasty, Drawn: view.DrawnHandful, Picture: present.Feels[0].ID}}
 	f := form.NoForm()
@@ -128,7 +128,7 @@ func TestTilesAreTakenOneOrMany(t *testing.T) {
 	assert.Empty(t, list[0].ID)
 }
 
-func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {
+func TestChosenAndDisabledChoices(t *testing.T) {
 	list := []view.Choice{{ID: "a-1", Name: "a", Value: "1", Text: "One", Why: "first"}, {ID: "a-2", Name: "a", Value: "2",
 		Text: "Two", On: true},
 		{ID: "a-3", Name: "a", Value: "3", Text: "Three", Off: nasty}}
@@ -157,7 +157,7 @@ func TestWhatHoldsIsChosenAndWhatIsOffCannotBe(t *testing.T) {
 	assert.Contains(t, options[1], "selected")
 }
 
-func TestAGuardBearsItsLevelAndWhatWouldLiftIt(t *testing.T) {
+func TestGuardShowsLevelAndLift(t *testing.T) {
 	got := part(t, "notices", view.NoticesOf([]text.Guarded{{Level: guard.Stop, Says: nasty, Lifts: "a test"}, {Level: guard.Note,
 		Says: "wait"}}))
 	require.Len(t, got["div"], 2)
@@ -168,7 +168,7 @@ func TestAGuardBearsItsLevelAndWhatWouldLiftIt(t *testing.T) {
 	assert.Empty(t, got["script"])
 }
 
-func TestTheFieldsOfAFormStandInATable(t *testing.T) {
+func TestFormTable(t *testing.T) {
 	f := typed("part", nasty, "kind", "b", "note", nasty)
 	f.Faults["kind"] = nasty
 	got := part(t, "fields", f.Rows([]form.Row{
@@ -196,7 +196,7 @@ func TestTheFieldsOfAFormStandInATable(t *testing.T) {
 	assert.Empty(t, got["script"])
 }
 
-func TestAFileIsChosenNotTyped(t *testing.T) {
+func TestFileField(t *testing.T) {
 	got := part(t, "fields", typed("file", nasty).Rows([]form.Row{
 		{Name: "file", Label: "File", Mode: form.File, Accept: form.Pictures, Camera: true}}))
 	in := got["input"][0]
@@ -207,7 +207,7 @@ func TestAFileIsChosenNotTyped(t *testing.T) {
 	assert.NotContains(t, in, "inputmode")
 }
 
-func TestATickSaysYesOrNothing(t *testing.T) {
+func TestCheckbox(t *testing.T) {
 	f := typed("wet", "yes", "old", "no")
 	got := part(t, "fields", f.Rows([]form.Row{{Name: "wet", Label: "Wet", Mode: form.Tick}, {Name: "old", Label: nasty, Mode: form.Tick},
 		{Name: "new", Label: "New", Mode: form.Tick}}))
@@ -224,14 +224,14 @@ func TestATickSaysYesOrNothing(t *testing.T) {
 }
 
 // A shelf may be empty: what is chosen from it is not typed instead.
-func TestAFieldWithNothingToChooseIsStillAList(t *testing.T) {
+func TestEmptySelect(t *testing.T) {
 	got := part(t, "fields", typed().Rows([]form.Row{{Name: "ash", Label: "Ash", Options: []view.Option{}}}))
 	assert.Len(t, got["select"], 1)
 	assert.Empty(t, got["input"])
 }
 
 // The same name may stand in two forms of a page: each has its own id and sentence.
-func TestAFieldOfASecondFormHasItsOwnSentence(t *testing.T) {
+func TestRepeatedFormHasOwnIDs(t *testing.T) {
 	got := part(t, "fields", typed().Rows([]form.Row{{Name: "bed", Label: "Bed"}, {Name: "bed", ID: "of-bed", Label: "Bed"}}))
 	assert.Equal(t, []string{"bed", "bed"}, []string{got["input"][0]["name"], got["input"][1]["name"]})
 	assert.Equal(t, "of-bed", got["input"][1]["id"])
@@ -241,7 +241,7 @@ func TestAFieldOfASecondFormHasItsOwnSentence(t *testing.T) {
 }
 
 // Two notices stand open, the gravest first; the rest are folded, and counted.
-func TestAtMostTwoNoticesStandOpen(t *testing.T) {
+func TestAtMostTwoNoticesAreOpen(t *testing.T) {
 	list := []text.Guarded{{Level: guard.Note, Says: "n1"}, {Level: guard.Caution, Says: "c1"}, {Level: guard.Stop, Says: "s1"},
 		{Level: guard.Caution, Says: "c2"}}
 	piece, err := set(t).Part("notices", view.NoticesOf(list))
@@ -256,13 +256,13 @@ func TestAtMostTwoNoticesStandOpen(t *testing.T) {
 	assert.Equal(t, "n1", list[0].Says, "what came in stays as it is")
 }
 
-func TestASentenceWithMarkedWordsHasNoSpacesOfItsOwn(t *testing.T) {
+func TestRunsHaveNoExtraSpaces(t *testing.T) {
 	piece, err := set(t).Part("runs", []struct{ Text, Class string }{{"It is ", ""}, {"sour", "sour"}, {", by a test.", ""}})
 	require.NoError(t, err)
 	assert.Equal(t, `It is <b class="sour">sour</b>, by a test.`, string(piece))
 }
 
-func TestAChartStandsWithItsTitleAndItsTable(t *testing.T) {
+func TestChartHasTitleAndTable(t *testing.T) {
 	c := svg.Chart{Title: nasty, Says: nasty, Rows: []svg.ChartRow{{Day: "1 Mar", What: nasty, Value: "pH 5.8"}}}
 	got := part(t, "chart", c)
 	assert.Contains(t, wordsOf(got), strings.Join(strings.Fields(nasty), " "))
@@ -272,7 +272,7 @@ func TestAChartStandsWithItsTitleAndItsTable(t *testing.T) {
 	assert.Empty(t, got["script"])
 }
 
-func TestTheRulerShowsThePegItsWayAndTheRing(t *testing.T) {
+func TestRulerShowsPegAndRing(t *testing.T) {
 	band := crop.Band{Low: 6.2, High: 6.8}
 	classes := func(r svg.Rule) string {
 		all := ""
@@ -294,14 +294,14 @@ func TestTheRulerShowsThePegItsWayAndTheRing(t *testing.T) {
 	assert.NotContains(t, none, " ring.")
 }
 
-func TestThePlanTellsAScriptWhatItZoomsBy(t *testing.T) {
+func TestPlanHasZoomData(t *testing.T) {
 	plan := part(t, "plan", svg.PlanOf(svg.Scene{}, 846, 486))["svg"][0]
 	assert.Equal(t, "0 0 846 486", plan["viewbox"])
 	assert.Contains(t, plan["data-steps"], plan["data-step"]+":", "what a script zooms by")
 	assert.NotContains(t, plan["data-scale"], "e", "a script reads it")
 }
 
-func TestAPicturesFiguresReadAsATable(t *testing.T) {
+func TestPicturesHaveTables(t *testing.T) {
 	got := part(t, "table", svg.Table{Says: nasty, Heads: []string{"Day", nasty}, Rows: [][]string{{"1 May", "6.1"}, {nasty, ""}}, Figures: 1})
 	require.Len(t, got["th"], 2)
 	require.Len(t, got["td"], 4, "an empty cell has its place")

@@ -53,7 +53,7 @@ func between(t *testing.T, page, from, to string) template.HTML {
 	return template.HTML(in)
 }
 
-func TestEachPageStandsInItsBarOnce(t *testing.T) {
+func TestEachTabIsShownOnce(t *testing.T) {
 	p := view.Page{Tabs: []view.Tab{{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"},
 		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true},
 		{Name: "Help", Href: "/help", Key: "h", Rare: true, Count: 2}}}
@@ -77,7 +77,7 @@ func TestEachPageStandsInItsBarOnce(t *testing.T) {
 	assert.Contains(t, laidOut(t, p), " open-page ")
 }
 
-func TestWhatStandsAroundAPageSaysWhatTheGardenIsCalledAndNoMore(t *testing.T) {
+func TestLayoutShowsOnlyGardenName(t *testing.T) {
 	p := view.Page{Title: nasty, Garden: nasty, DayText: nasty, Sky: nasty, SkyFrom: nasty, Path: nasty, On: 1, OnText: nasty,
 		OffNote: true,
 		Tabs:    []view.Tab{{Name: nasty, Href: nasty, Key: nasty}}, Message: &view.Message{Text: nasty, Undo: 7, Key: nasty,

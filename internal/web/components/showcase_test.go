@@ -20,7 +20,7 @@ var (
 // halves of a season's picture, which its own page joins.
 var notShown = []string{"bare", "carried", "panel-back", "panel-front"}
 
-func TestThePageOfComponentsShowsEachOfThem(t *testing.T) {
+func TestShowcaseShowsEveryComponent(t *testing.T) {
 	calls := map[string][]string{}
 	var all []string
 	for _, pattern := range []string{"*.html", "../pages/showcase/*.html"} {

@@ -27,7 +27,7 @@ func typed(values ...string) form.Form {
 	return f
 }
 
-func TestFiguresAreReadAsTheyAreTyped(t *testing.T) {
+func TestNumberParsing(t *testing.T) {
 	for text, want := range map[string]float64{"6.4": 6.4, "6,4": 6.4, "-2": -2, "1e3": 1000} {
 		x, ok := typed("x", text).Number("x")
 		assert.True(t, ok, text)
@@ -47,7 +47,7 @@ func TestFiguresAreReadAsTheyAreTyped(t *testing.T) {
 	assert.Equal(t, "a figure is needed", f.Fault("x"))
 }
 
-func TestEachKeyIsOfItsOwn(t *testing.T) {
+func TestNewKeyIsUnique(t *testing.T) {
 	seen := map[string]bool{}
 	for range 100 {
 		k := form.NewKey()
@@ -57,7 +57,7 @@ func TestEachKeyIsOfItsOwn(t *testing.T) {
 	}
 }
 
-func TestFaultsOfTheGardenStandAtTheirFields(t *testing.T) {
+func TestAddAtMapsFaults(t *testing.T) {
 	f := typed()
 	f.Faults["ph"] = "is said here first"
 	assert.True(t, f.Add(errors.Join(errors.New("x"), garden.Faults{"ph": "is said there", "depth": "too deep", garden.SureField: "a day"})))
@@ -76,7 +76,7 @@ func asked(t *testing.T, r *http.Request) *gin.Context {
 	return c
 }
 
-func TestAFormIsReadAsItWasPosted(t *testing.T) {
+func TestPosted(t *testing.T) {
 	body := url.Values{"ph": {"  6,5 "}, "chips": {"5", "6"}, "note": {""}}
 	plain := httptest.NewRequest(http.MethodPost, "/x?ph=4", strings.NewReader(body.Encode()))
 	plain.Header.Set("Content-Type", "application/x-www-form-urlencoded")
@@ -100,7 +100,7 @@ func TestAFormIsReadAsItWasPosted(t *testing.T) {
 	}
 }
 
-func TestAConflictTellsWhatWasTypedAndIsAnother(t *testing.T) {
+func TestCompare(t *testing.T) {
 	now, f := form.NoForm(), form.NoForm()
 	now.Values = map[string]string{"depth": "12", "name": "East", "note": "wet", "version": "3"}
 	f.Values = map[string]string{"depth": "8", "name": "East", "version": "2", "key": "k"}

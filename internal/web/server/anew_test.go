@@ -16,7 +16,7 @@ import (
 var keyField = regexp.MustCompile(`name="key" value="([^"]+)"`)
 
 // A page is the same each time, but for the keys of its forms.
-func TestAPageHasKeysOfItsOwnEachTime(t *testing.T) {
+func TestPageKeysAreUnique(t *testing.T) {
 	s := webtest.New(t, true)
 	first, second := s.Get("/beds/2").Body.String(), s.Get("/beds/2").Body.String()
 	keys := map[string]bool{}
@@ -34,7 +34,7 @@ func TestAPageHasKeysOfItsOwnEachTime(t *testing.T) {
 
 // Every page shows a change at once, also one that is taken back, and
 // another day.
-func TestAPageShowsEachChangeAtOnce(t *testing.T) {
+func TestPagesShowChangesAtOnce(t *testing.T) {
 	s := webtest.New(t, true)
 	for _, path := range []string{"/", "/beds/2/dose", "/sheet", "/walk", "/bench?bed=2", "/beds/2", "/place", "/crops", "/marks",
 		"/beds/2/edit", "/beds/new"} {
@@ -58,7 +58,7 @@ func TestAPageShowsEachChangeAtOnce(t *testing.T) {
 }
 
 // A step from a day is computed here, once: the browser sends months and days.
-func TestStepsFromADay(t *testing.T) {
+func TestDateSteps(t *testing.T) {
 	s := webtest.New(t, true)
 	for steps, want := range map[string]string{
 		"on=2026-01-31&months=1":              "Shown as of <b>28 Feb 2026</b>",

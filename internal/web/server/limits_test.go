@@ -13,9 +13,9 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// TestTooMuchIsAnsweredAtItsField asks for pages that no garden needs: each is
+// TestLimitsAreReportedAtFields asks for pages that no garden needs: each is
 // refused where it was asked for, and nothing is drawn or drafted of it.
-func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
+func TestLimitsAreReportedAtFields(t *testing.T) {
 	s := webtest.New(t, true)
 	many := func(n int) string {
 		lines := make([]string, n)
@@ -58,9 +58,9 @@ func TestTooMuchIsAnsweredAtItsField(t *testing.T) {
 	}
 }
 
-// TestNoFigureHangsAPage types what cannot be meant into every field that a page
+// TestExtremeFiguresAreAnswered types what cannot be meant into every field that a page
 // draws or computes from while it is typed.
-func TestNoFigureHangsAPage(t *testing.T) {
+func TestExtremeFiguresAreAnswered(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Kale and roots").Bed.ID
 	for _, x := range []string{"1e308", "-1e308", "NaN", "Inf", "1e9", "999999999", "0x1p1023", "-0"} {
@@ -78,9 +78,9 @@ func TestNoFigureHangsAPage(t *testing.T) {
 	}
 }
 
-// TestAFaultStandsAtItsOwnField: a buffer pH is no pH, and layers that overlap are
+// TestFaultsAreAtTheirFields: a buffer pH is no pH, and layers that overlap are
 // told.
-func TestAFaultStandsAtItsOwnField(t *testing.T) {
+func TestFaultsAreAtTheirFields(t *testing.T) {
 	s := webtest.New(t, true)
 	form := func(more ...string) url.Values {
 		f := url.Values{"bed": {fmt.Sprint(s.Bed("Middle ledge").Bed.ID)}, "date": {"2026-11-20"}, "method": {"lab"},

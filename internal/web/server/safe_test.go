@@ -24,9 +24,9 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// TestBeforeTheGateNothingShows asks in every way that is refused before anybody
+// TestNothingIsShownBeforeSignIn asks in every way that is refused before anybody
 // has signed in: nothing of the garden shows, and the headers are whole.
-func TestBeforeTheGateNothingShows(t *testing.T) {
+func TestNothingIsShownBeforeSignIn(t *testing.T) {
 	s := webtest.Gated(t)
 	large := strings.NewReader(strings.Repeat("a", 3<<20))
 	foreign := httptest.NewRequest(http.MethodPost, "http://localhost/undo/1", nil)
@@ -58,7 +58,7 @@ func TestBeforeTheGateNothingShows(t *testing.T) {
 	}
 }
 
-func TestTriesWaitLonger(t *testing.T) {
+func TestSignInIsRateLimited(t *testing.T) {
 	s := webtest.Gated(t)
 	wrong := func(from string) *httptest.ResponseRecorder {
 		r := httptest.NewRequest(http.MethodPost, "http://localhost/sign-in", strings.NewReader("passphrase=wrong"))
@@ -85,7 +85,7 @@ func TestTriesWaitLonger(t *testing.T) {
 	assert.Equal(t, http.StatusTooManyRequests, wrong("203.0.113.9:1").Code)
 }
 
-func TestSessionsAreListedAndEnded(t *testing.T) {
+func TestSessions(t *testing.T) {
 	s := webtest.Gated(t)
 	desk, phone := s.SignIn("Some browser"), s.SignIn("Some browser (Mobile)")
 	page := desk.Get("/keep").Body.String()
@@ -118,7 +118,7 @@ func TestSessionsAreListedAndEnded(t *testing.T) {
 	assert.Equal(t, "/sign-in", phone.Get("/").Header().Get("Location"))
 }
 
-func TestHeadAnswersAsGet(t *testing.T) {
+func TestHeadAsGet(t *testing.T) {
 	s := webtest.New(t, true)
 	for _, p := range []string{"/", "/sheet", "/nowhere", "/keep"} {
 		r := httptest.NewRequest(http.MethodHead, "http://localhost"+p, nil)
@@ -126,7 +126,7 @@ func TestHeadAnswersAsGet(t *testing.T) {
 	}
 }
 
-func TestWhereAPostLeads(t *testing.T) {
+func TestPostRedirects(t *testing.T) {
 	s := webtest.New(t, true)
 	for to, want := range map[string]string{"/sheet": "/sheet", "/sheet?on=2026-11-01": "/sheet?on=2026-11-01", "//evil.example/": "/",
 		"/\\evil.example": "/", "/\tevil": "/", "/\nevil": "/",
@@ -150,7 +150,7 @@ func (f failing) Snapshot() (garden.Store, func() error) {
 	return failing{snapshot, f.err}, end
 }
 
-func TestTroublesAreTold(t *testing.T) {
+func TestErrorPages(t *testing.T) {
 	for _, x := range []struct {
 		err    error
 		status int
@@ -178,7 +178,7 @@ func TestTroublesAreTold(t *testing.T) {
 	}
 }
 
-func TestRequestsAreLoggedWithoutSecrets(t *testing.T) {
+func TestLogHasNoSecrets(t *testing.T) {
 	var log bytes.Buffer
 	s := webtest.New(t, true, func(c *site.Config) { c.SignIn, c.Requests = true, slog.New(slog.NewJSONHandler(&log, nil)) })
 	require.NoError(t, s.Store.SetPassphraseHash(context.Background(), site.HashPassphrase(webtest.Passphrase), ""))
@@ -203,9 +203,9 @@ func TestRequestsAreLoggedWithoutSecrets(t *testing.T) {
 	assert.Contains(t, lines[1], w.Header().Get("Nothing")+`"route":"/find"`)
 }
 
-// TestTheSameKeyWithOtherContentIsTold: a page that was sent, changed and sent again
+// TestReusedKeyWithOtherContent: a page that was sent, changed and sent again
 // must not pass for done.
-func TestTheSameKeyWithOtherContentIsTold(t *testing.T) {
+func TestReusedKeyWithOtherContent(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Top lawn").Bed.ID
 	form := url.Values{"what": {"wood-ash-hardwood"}, "put_date": {"2026-10-01"}, "put_amount": {"0.3"}, "key": {"once"}}
@@ -226,7 +226,7 @@ func TestTheSameKeyWithOtherContentIsTold(t *testing.T) {
 	assert.Len(t, s.Record(bed).Applications, n)
 }
 
-func TestEveryLineOfTheJournalCanBeTakenBackOrSaysWhyNot(t *testing.T) {
+func TestEveryEntryIsUndoneOrSaysWhyNot(t *testing.T) {
 	s := webtest.New(t, false)
 	place := s.PlaceForm("name", "Upper field")
 	s.Saved(s.Post("/place", place))
@@ -269,7 +269,7 @@ func TestEveryLineOfTheJournalCanBeTakenBackOrSaysWhyNot(t *testing.T) {
 	assert.Contains(t, w.Body.String(), "1 reading in the records rest on it")
 }
 
-func TestNamesAreOneHoweverTheyAreWritten(t *testing.T) {
+func TestNamesAreFolded(t *testing.T) {
 	s := webtest.New(t, false)
 	add := func(name, key string) *httptest.ResponseRecorder {
 		return s.Post("/beds", url.Values{"name": {name}, "kind": {"bed"}, "shape": {"rect"}, "w": {"4"}, "h": {"1"}, "x": {"1"},
@@ -288,9 +288,9 @@ func TestNamesAreOneHoweverTheyAreWritten(t *testing.T) {
 	assert.Contains(t, s.Get("/find?q=%C3%84RM").Header().Get("Location")+s.Get("/find?q=%C3%84RM").Body.String(), "1")
 }
 
-// TestAStuckRequestDoesNotHoldTheEndUp: what is stuck is cut off, and the end is a
+// TestStuckRequestDoesNotBlockShutdown: what is stuck is cut off, and the end is a
 // good one.
-func TestAStuckRequestDoesNotHoldTheEndUp(t *testing.T) {
+func TestStuckRequestDoesNotBlockShutdown(t *testing.T) {
 	server.StopWithin(50 * time.Millisecond)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
@@ -312,7 +312,7 @@ func TestAStuckRequestDoesNotHoldTheEndUp(t *testing.T) {
 	require.NoError(t, <-ended)
 }
 
-func TestAfterAChangeOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
+func TestRedirectsStayOnSite(t *testing.T) {
 	for _, back := range []string{"https://evil.example/", "//evil.example/", "/\\evil.example", "javascript:alert(1)"} {
 		s := webtest.New(t, true)
 		w := s.Post("/beds/2/duplicate", url.Values{})
@@ -332,7 +332,7 @@ func (broken) Read(context.Context, func(garden.Reader) error) error { panic("a 
 
 func (b broken) Snapshot() (garden.Store, func() error) { return b, func() error { return nil } }
 
-func TestASlipInTheProgramIsAPageAndAStackInTheLog(t *testing.T) {
+func TestPanicIsPageAndLoggedStack(t *testing.T) {
 	var log bytes.Buffer
 	s := webtest.New(t, true, func(c *site.Config) {
 		c.Store, c.SignIn = broken{c.Store}, false

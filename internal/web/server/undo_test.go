@@ -276,10 +276,10 @@ var changes = map[string]changing{
 
 func seenPath(bed int64) string { return fmt.Sprintf("/beds/%d/seen", bed) }
 
-// TestEveryChangeIsTakenBackToTheByte posts to every route that changes something,
+// TestUndoRestoresEveryByte posts to every route that changes something,
 // takes it back, and holds the archive against what it was. A route that is in none
 // of the lists fails.
-func TestEveryChangeIsTakenBackToTheByte(t *testing.T) {
+func TestUndoRestoresEveryByte(t *testing.T) {
 	elsewhere := map[string]bool{"POST /import": true, "POST /import/plan": true}
 	for _, route := range server.Routes() {
 		if !strings.HasPrefix(route, "POST ") || noChange[route] != "" || elsewhere[route] {
@@ -315,7 +315,7 @@ func TestEveryChangeIsTakenBackToTheByte(t *testing.T) {
 	}
 }
 
-func TestFilesThatComeInAreTakenBackToTheByte(t *testing.T) {
+func TestUndoOfImportsRestoresEveryByte(t *testing.T) {
 	demo := webtest.New(t, true, webtest.Under(webtest.Gale))
 	plan, whole := demo.Get("/export/plan.geojson").Body.Bytes(), demo.Get("/export/garden.json").Body.Bytes()
 	s := webtest.New(t, false)

@@ -22,7 +22,7 @@ var metric = regexp.MustCompile(`\d[\d.,]*\s?(mm|cm|m²|kg|g/m²|g|m|L/m²|litre
 var jarTest = regexp.MustCompile(`for 100 g of soil.*?g a kg|\d g/kg`)
 
 // Where feet and pounds are read, no page leaks a metric figure; the working has the reader's figure beside its own.
-func TestNoMetricFigureLeaksWhereFeetAreRead(t *testing.T) {
+func TestNoMetricFiguresInImperial(t *testing.T) {
 	s := webtest.New(t, true)
 	s.Saved(s.Post("/place", s.PlaceForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "lb-100ft2")))
 	hidden := regexp.MustCompile(`(?s)<div id="steps">.*?</aside>|<svg.*?</svg>|<script.*?</script>|<[^>]*>`)
@@ -42,7 +42,7 @@ func TestNoMetricFigureLeaksWhereFeetAreRead(t *testing.T) {
 	}
 }
 
-func TestTheReadersUnitsStandOnEveryPage(t *testing.T) {
+func TestUnitsOnEveryPage(t *testing.T) {
 	s := webtest.New(t, true)
 	s.Saved(s.Post("/place", s.PlaceForm("area_unit", "ft2", "depth_unit", "in", "weight_unit", "lb", "rate_unit", "lb-100ft2",
 		"currency", "kr")))

@@ -21,7 +21,7 @@ import (
 var pagesOf = []string{"/", "/?bed=8", "/beds/2/dose", "/beds/6/dose", "/beds/9/dose", "/beds/12/dose", "/sheet", "/bench",
 	"/bench?bed=2", "/beds/new", "/beds/2", "/beds/2/edit", "/place", "/keep", "/?bed=2&look=k", "/?bed=7&on=2025-03-01"}
 
-func TestEveryPageAnswersUnderAStrictPolicy(t *testing.T) {
+func TestStrictContentPolicy(t *testing.T) {
 	s := webtest.New(t, true)
 	inline := regexp.MustCompile(`(?i)<script(?:[^>]*)>[^<]|<style|\sstyle=|\son[a-z]+=|javascript:|https?://(?:[^w]|w[^w])`)
 	for _, p := range pagesOf {
@@ -38,7 +38,7 @@ func TestEveryPageAnswersUnderAStrictPolicy(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.Get("/beds/999").Code)
 }
 
-func TestStaticFilesCarryTheirHash(t *testing.T) {
+func TestStaticFileHashes(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Get("/").Body.String()
 	for _, m := range regexp.MustCompile(`"(/static/[^"]+)"`).FindAllStringSubmatch(page, -1) {
@@ -51,7 +51,7 @@ func TestStaticFilesCarryTheirHash(t *testing.T) {
 	assert.Equal(t, http.StatusOK, s.Get("/favicon.ico").Code)
 }
 
-func TestPagesArePackedForTheWireAlone(t *testing.T) {
+func TestCompressionOffLoopback(t *testing.T) {
 	s := webtest.New(t, true)
 	ask := func(from, path string) *httptest.ResponseRecorder {
 		r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
@@ -84,7 +84,7 @@ func TestPagesArePackedForTheWireAlone(t *testing.T) {
 	}
 }
 
-func TestForeignNamesAndForeignPostsGetNothing(t *testing.T) {
+func TestForeignHostsAndPostsAreRefused(t *testing.T) {
 	s := webtest.New(t, true)
 	r := httptest.NewRequest(http.MethodGet, "http://garden.example/", nil)
 	assert.Equal(t, http.StatusMisdirectedRequest, s.Do(r).Code)
@@ -97,7 +97,7 @@ func TestForeignNamesAndForeignPostsGetNothing(t *testing.T) {
 	assert.Equal(t, "/", w.Header().Get("Location"))
 }
 
-func TestFromDoseToDiaryToRecord(t *testing.T) {
+func TestDoseToDiaryToRecord(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Middle ledge").Bed.ID
 	before := len(s.Record(id).Applications)
@@ -135,7 +135,7 @@ func TestFromDoseToDiaryToRecord(t *testing.T) {
 	assert.Len(t, s.OpenTasks(id), 2)
 }
 
-func TestTheDemosDayMovesOn(t *testing.T) {
+func TestDemoDayAdvances(t *testing.T) {
 	s := webtest.New(t, true)
 	assert.Contains(t, s.Get("/").Body.String(), "Tue 24 Nov 2026")
 	w := s.Post("/demo/day", url.Values{"by": {"week"}, "back": {"/sheet"}})
@@ -143,7 +143,7 @@ func TestTheDemosDayMovesOn(t *testing.T) {
 	assert.Contains(t, s.Get("/sheet").Body.String(), "Tue 1 Dec 2026")
 }
 
-func TestEveryPageShowsTheDayThatIsAskedFor(t *testing.T) {
+func TestEveryPageShowsRequestedDay(t *testing.T) {
 	s := webtest.New(t, true)
 	handle := regexp.MustCompile(`data-day="([^"]+)"`)
 	for _, path := range []string{"/", "/beds/2/dose", "/sheet", "/bench", "/beds/2", "/place", "/keep", "/crops"} {

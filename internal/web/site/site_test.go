@@ -9,7 +9,7 @@ import (
 	"zephyrfield/internal/web/site"
 )
 
-func TestOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
+func TestWithin(t *testing.T) {
 	for _, own := range []string{"/", "/beds/2?on=2026-11-24", "/sheet#go-3"} {
 		assert.Equal(t, own, site.Within(own))
 	}
@@ -19,6 +19,6 @@ func TestOnlyPlacesOfOurOwnAreGoneTo(t *testing.T) {
 	}
 }
 
-func TestOneSentenceIsTheSameEachTime(t *testing.T) {
+func TestFirstFaultIsStable(t *testing.T) {
 	assert.Equal(t, "b", site.FirstFault(garden.Faults{"2": "c", "1": "b"}))
 }

@@ -47,7 +47,7 @@ func plan(plots ...bedstate.State) svg.Plan {
 	return svg.PlanOf(svg.Scene{Beds: plots, Layer: svg.Layers(today)[0], Selected: 1}, 846, 486)
 }
 
-func TestThePlanIsToScale(t *testing.T) {
+func TestPlanIsToScale(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	for range 300 {
 		var plots []bedstate.State
@@ -86,7 +86,7 @@ func told(b svg.PlanBed, step string) (out []string) {
 	return out
 }
 
-func TestBedsSaySoInWordsToo(t *testing.T) {
+func TestBedsHaveText(t *testing.T) {
 	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, bed.TooSweet, 0.3),
 		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
 	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band",
@@ -100,19 +100,19 @@ func TestBedsSaySoInWordsToo(t *testing.T) {
 	}
 }
 
-func TestLongNamesAreCutToTheBed(t *testing.T) {
+func TestLongNamesAreShortened(t *testing.T) {
 	p := plan(plot(1, "The bed behind the old potting shed", 0, 0, 3, 1), plot(2, "Far", 30, 20, 1, 1))
 	name := told(p.Beds[0], "z4")[0]
 	assert.True(t, strings.HasSuffix(name, "…"), name)
 	assert.Equal(t, "The bed behind the old potting shed", told(p.Beds[0], "z8")[0], "and read whole where it is zoomed into")
 }
 
-func TestANumberAtTheEndOfANameStays(t *testing.T) {
+func TestNumberOfNameIsKept(t *testing.T) {
 	p := plan(plot(1, "Terrace 1", 0, 0, 4, 2), plot(2, "Terrace 2", 0, 4, 4, 2), plot(3, "Far", 30, 20, 1, 1))
 	assert.Equal(t, []string{"Terr… 1", "Terr… 2"}, []string{told(p.Beds[0], "z4")[0], told(p.Beds[1], "z4")[0]})
 }
 
-func TestRingsStandInARow(t *testing.T) {
+func TestRings(t *testing.T) {
 	r := plot(1, "Plum row", 0, 0, 5.4, 1.6)
 	r.Bed.Shape, r.Bed.Rings = garden.ShapeRings, 3
 	b := plan(r, plot(2, "Other", 0, 5, 10, 5)).Beds[0]
@@ -125,7 +125,7 @@ func TestRingsStandInARow(t *testing.T) {
 	assert.InDelta(t, 3*math.Pi/4*1.6*1.6, float64(r.Bed.Area()), 1e-9)
 }
 
-func TestLayersLookAtDifferentThings(t *testing.T) {
+func TestLayers(t *testing.T) {
 	p := ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5)
 	p.K = soil.PotassiumNow{Now: ptr(quantity.Concentration(190)), State: soil.Plenty}
 	states := map[string]string{}
@@ -145,7 +145,7 @@ func TestLayersLookAtDifferentThings(t *testing.T) {
 		"long ago")
 }
 
-func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {
+func TestRulerLabelsDoNotOverlap(t *testing.T) {
 	for v := quantity.PH(3.2); v < 9.8; v += 0.1 {
 		for _, w := range []float64{256, 350} {
 			r := svg.RuleOf(w, crop.Band{Low: 6.2, High: 6.8}, "dahlia band", "sour", v, 0.3, 6.5, "")
@@ -161,7 +161,7 @@ func TestTheRuleKeepsItsPegAndNamesApart(t *testing.T) {
 	assert.False(t, none.HasPeg || none.HasRing || none.HasWay)
 }
 
-func TestTheMiniHoldsItsOrder(t *testing.T) {
+func TestMiniOrder(t *testing.T) {
 	m := svg.MiniOf(crop.Band{Low: 6.2, High: 6.8}, 6.5, 6.0, 7.0, 5.5, 7.5)
 	for _, pair := range [][2]svg.Px{{m.X05, m.X25}, {m.X25, m.At}, {m.At, m.X75}, {m.X75, m.X95}} {
 		assert.Less(t, float64(pair[0]), float64(pair[1]))
@@ -196,7 +196,7 @@ func series() svg.Series {
 		Expect:       []svg.Expect{{Day: today + 200, PH: 6.4, P05: 6.0, P95: 6.8}}}
 }
 
-func TestTheChartShowsWhatWasKnownByToday(t *testing.T) {
+func TestChartShowsOnlyPast(t *testing.T) {
 	c := svg.ChartOf(series(), 350, 118)
 	assert.Len(t, c.Points, 5, "four readings so far and what is expected")
 	assert.Equal(t, 3, strings.Count(string(c.Past), "L")+1, "the line joins labs and meters; the kit stands beside it")
@@ -215,7 +215,7 @@ func TestTheChartShowsWhatWasKnownByToday(t *testing.T) {
 	}
 }
 
-func TestHigherPHIsDrawnHigher(t *testing.T) {
+func TestChartIsMonotonic(t *testing.T) {
 	c := svg.ChartOf(series(), 600, 200)
 	assert.Less(t, float64(c.Points[0].Y), float64(c.Points[3].Y), "6.3 above 5.7")
 	assert.Less(t, float64(c.Points[0].X), float64(c.Points[3].X))
@@ -224,7 +224,7 @@ func TestHigherPHIsDrawnHigher(t *testing.T) {
 }
 
 // A chart that is low has fewer lines, so that their figures do not lie on each other.
-func TestTheFiguresOfAnAxisHaveRoom(t *testing.T) {
+func TestAxisLabelsHaveRoom(t *testing.T) {
 	for _, wide := range []quantity.PH{1, 2, 3, 4.5} {
 		for _, h := range []float64{74, 86, 118, 200} {
 			s := series()
@@ -241,7 +241,7 @@ func TestTheFiguresOfAnAxisHaveRoom(t *testing.T) {
 	assert.Equal(t, "6.0", half[1].Label)
 }
 
-func TestAChartWithNothingIsStillAChart(t *testing.T) {
+func TestEmptyChart(t *testing.T) {
 	c := svg.ChartOf(svg.Series{Band: crop.Band{Low: 6, High: 7}, Today: today, From: today - 100, To: today + 100}, 350, 118)
 	assert.Empty(t, c.Points)
 	assert.Empty(t, c.Past)
@@ -259,7 +259,7 @@ func yearOf(tasks ...garden.Task) schedule.Year {
 			Closes: calendar.NearSowing}}}, {Family: material.Sulfur}}}
 }
 
-func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
+func TestRibbonLabelsDoNotOverlap(t *testing.T) {
 	rng := rand.New(rand.NewPCG(7, 7))
 	for range 200 {
 		var tasks []garden.Task
@@ -284,7 +284,7 @@ func TestRibbonLabelsDoNotLieOnEachOther(t *testing.T) {
 	}
 }
 
-func TestRibbonGathersAndTells(t *testing.T) {
+func TestRibbonGroupsTasks(t *testing.T) {
 	go1 := garden.Task{BedID: 1, Kind: garden.TaskApplication, Due: today - 2, What: material.HardwoodAsh, State: garden.Open}
 	go2 := go1
 	go2.BedID, go2.Due = 2, today+3
@@ -345,7 +345,7 @@ func ExamplePx_String() {
 	// Output: 12.3 7
 }
 
-func TestAJarSeriesIsDrawnWithItsLine(t *testing.T) {
+func TestJarSeries(t *testing.T) {
 	jars := []soil.Jar{{Lime: 0, PH: 5.0}, {Lime: 1, PH: 5.7}, {Lime: 2, PH: 6.0}, {Lime: 3, PH: 6.5}}
 	fit, err := soil.FitJars(jars)
 	require.NoError(t, err)
@@ -372,7 +372,7 @@ func TestAJarSeriesIsDrawnWithItsLine(t *testing.T) {
 	assert.Contains(t, s.Says, "1 jar did not read above")
 }
 
-func TestAFizzJarHasMoreBubblesTheStrongerItIs(t *testing.T) {
+func TestFizzJarBubbles(t *testing.T) {
 	last := -1
 	for _, strength := range []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong} {
 		j := svg.FizzJarOf(strength)
@@ -384,7 +384,7 @@ func TestAFizzJarHasMoreBubblesTheStrongerItIs(t *testing.T) {
 	}
 }
 
-func TestABedOfASampleShowsItsLetter(t *testing.T) {
+func TestSampleLetters(t *testing.T) {
 	plots := []bedstate.State{{Bed: garden.Bed{Meta: garden.Meta{ID: 3}, Name: "Bean row", Shape: garden.ShapeRect, W: 4, H: 1.2}}}
 	p := svg.PlanOf(svg.Scene{Beds: plots, Layer: svg.Layers(20000)[0], Letters: map[int64]string{3: "B"}}, 600, 400)
 	require.Len(t, p.Letters, 1)
@@ -394,8 +394,8 @@ func TestABedOfASampleShowsItsLetter(t *testing.T) {
 	assert.Empty(t, svg.PlanOf(svg.Scene{Beds: plots, Layer: svg.Layers(20000)[0]}, 600, 400).Letters)
 }
 
-// TestDrawingHasItsEnd: whatever a scene holds, its grid and its axes end.
-func TestDrawingHasItsEnd(t *testing.T) {
+// TestDrawingIsBounded: whatever a scene holds, its grid and its axes end.
+func TestDrawingIsBounded(t *testing.T) {
 	for _, far := range []float64{1e6, 1e16, 1e300, math.Inf(1), math.NaN()} {
 		p := svg.PlanOf(svg.Scene{Marks: []garden.Mark{{Points: garden.Corners{{X: 0, Y: 0}, {X: far, Y: far}}, Width: 1}}}, 600, 400)
 		assert.LessOrEqual(t, len(p.Grid)+len(p.GridY), 400, "%v", far)
@@ -409,7 +409,7 @@ func TestDrawingHasItsEnd(t *testing.T) {
 }
 
 // Ten tasks in one week: no label lies on another, and each task is told by a label or counted by one.
-func TestTenTasksInAWeekCanBeRead(t *testing.T) {
+func TestManyTasksAreReadable(t *testing.T) {
 	y := schedule.Year{From: quantity.Date(2026, 8, 1), To: quantity.Date(2028, 1, 31)}
 	beds := map[int64]string{}
 	kinds := []material.Kind{material.CalciticLime, material.HardwoodAsh, material.SulfurPowder, material.Urea, material.Compost,
@@ -442,7 +442,7 @@ func TestTenTasksInAWeekCanBeRead(t *testing.T) {
 }
 
 // A chart opens shortly before its first record, never on empty years; a long record is cut where it was asked for.
-func TestAChartNeverOpensOnEmptyYears(t *testing.T) {
+func TestChartStartsNearFirstRecord(t *testing.T) {
 	ph := quantity.PH(5.5)
 	read := func(ago quantity.Day) garden.Reading {
 		return garden.Reading{Date: today - ago, PH: &ph, Method: soil.Lab, Basis: soil.Water, Cores: 12}
@@ -464,7 +464,7 @@ func TestAChartNeverOpensOnEmptyYears(t *testing.T) {
 
 // What is drawn with a standing has a colour for each: a class that the sheets do not know is
 // drawn as if the bed were in its band.
-func TestEachStandingHasItsColourWhereItIsDrawn(t *testing.T) {
+func TestVerdictClasses(t *testing.T) {
 	var css strings.Builder
 	sheets, err := filepath.Glob("../assets/*.css")
 	require.NoError(t, err)

@@ -47,7 +47,7 @@ func onItsBed(t *testing.T, p Plan) map[string]bool {
 
 // Thirty long beds side by side: no label covers another bed, and each name can be read, on a desk at once and on a phone
 // where it is zoomed into.
-func TestThirtyLongBedsCanBeRead(t *testing.T) {
+func TestLongBedsAreReadable(t *testing.T) {
 	var ps []bedstate.State
 	for n := range 30 {
 		ps = append(ps, bedAt(int64(n+1), fmt.Sprintf("East field %d", n+1), 1+float64(n), 1, 0.75, 15))
@@ -65,7 +65,7 @@ func TestThirtyLongBedsCanBeRead(t *testing.T) {
 }
 
 // Gardens drawn by chance: labels stay on their beds, whatever their size.
-func TestLabelsStayOnTheirBeds(t *testing.T) {
+func TestLabelsStayOnBeds(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 11))
 	for range 200 {
 		var ps []bedstate.State
@@ -78,7 +78,7 @@ func TestLabelsStayOnTheirBeds(t *testing.T) {
 }
 
 // The name and the figure of a row of trees stand beside it: they give way where they would cover a bed.
-func TestATreesLabelsGiveWay(t *testing.T) {
+func TestTreeLabelsGiveWay(t *testing.T) {
 	row := bedAt(1, "Plum row", 2, 2, 5.4, 1.6)
 	row.Bed.Kind, row.Bed.Shape, row.Bed.Rings = garden.KindTree, garden.ShapeRings, 3
 	free := PlanOf(Scene{Beds: []bedstate.State{row, bedAt(2, "Far", 30, 20, 3, 3)}, Layer: Layers(20000)[0], Selected: -1}, 846, 516)

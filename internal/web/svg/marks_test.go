@@ -74,7 +74,7 @@ func of(all []mark, name, class string) (out []mark) {
 
 const nasty = `<b x="1">&'`
 
-func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
+func TestBedsAreDrawnInPlace(t *testing.T) {
 	ledge, turned, tree := ph(plot(1, "Ledge", 0, 0, 6, 2), 5.7, bed.Sour, 0.5), plot(2, nasty, 0, 4, 6, 2), plot(3, "Plum", 12, 4, 2, 2)
 	turned.Bed.Turn = 30
 	tree.Bed.Kind, tree.Bed.Shape = garden.KindTree, garden.ShapeCircle
@@ -111,7 +111,7 @@ func TestTheBedsOfAPlanAreDrawnAsTheyLie(t *testing.T) {
 	}
 }
 
-func TestThePlanShowsWhatIsDrawnPlacedAndWalked(t *testing.T) {
+func TestPlanShowsDraftPlacingAndRoute(t *testing.T) {
 	ledge := ph(plot(1, "Ledge", 0, 0, 6, 2), 5.7, bed.Sour, 0.5)
 	s := svg.Scene{Beds: []bedstate.State{ledge}, Layer: svg.Layers(today)[0], Selected: -1, DraftWidth: 0.6,
 		Marks: []garden.Mark{{Kind: "path", Name: nasty, Width: 0.6, Points: []garden.Point{{X: 0, Y: 3}, {X: 9, Y: 3}}}},
@@ -139,7 +139,7 @@ func TestThePlanShowsWhatIsDrawnPlacedAndWalked(t *testing.T) {
 	assert.Empty(t, of(all, "g", "labs"), "a bed of a sample shows its letter only")
 }
 
-func TestAChartTellsReadingsApart(t *testing.T) {
+func TestChartDistinguishesReadings(t *testing.T) {
 	reading := func(day string, m soil.Method, x quantity.PH) garden.Reading {
 		return garden.Reading{Date: at(day), Method: m, Basis: soil.Water, PH: &x, Cores: 12, Depth: 0.15}
 	}
@@ -163,7 +163,7 @@ func TestAChartTellsReadingsApart(t *testing.T) {
 	assert.Equal(t, "start", of(all, "text", "band-name")[0].at["text-anchor"], "what is to come has the other end")
 }
 
-func TestOneReadingIsNoLine(t *testing.T) {
+func TestSingleReadingHasNoLine(t *testing.T) {
 	c := svg.ChartOf(svg.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: nasty, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
 		Readings: []garden.Reading{read("2025-03-01", 5.8)}}, 420, 220)
 	all := marks(t, c.Drawn())
@@ -173,7 +173,7 @@ func TestOneReadingIsNoLine(t *testing.T) {
 	assert.Equal(t, nasty, of(all, "text", "band-name")[0].says)
 }
 
-func TestAStakeForOneTaskCanBeDragged(t *testing.T) {
+func TestSingleTaskStakeIsDraggable(t *testing.T) {
 	r := svg.Ribbon{Stakes: []svg.Stake{{X: 100, Y: 85, Text: nasty, Class: "stake-go", Says: "one",
 		Href: "/tasks/7/move", Task: 7, Day: 40},
 		{X: 200, Y: 76, Class: "stake-done", Says: "many", Href: "/sheet", Small: true}}, HasToday: true, Today: 120}
@@ -192,7 +192,7 @@ func TestAStakeForOneTaskCanBeDragged(t *testing.T) {
 }
 
 // The band's name lies on no reading, wherever the first or the last of them stands in it.
-func TestTheBandsNameLiesOnNoReading(t *testing.T) {
+func TestBandNameAvoidsReadings(t *testing.T) {
 	const letter, high = 6.4, 12
 	for _, ahead := range []bool{false, true} {
 		for _, ph := range []quantity.PH{5.6, 6.3, 6.5, 6.7} {

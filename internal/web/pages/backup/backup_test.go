@@ -51,7 +51,7 @@ func events(t *testing.T, text string) map[string]*ics.VEvent {
 
 func property(e *ics.VEvent, p ics.ComponentProperty) string { return e.GetProperty(p).Value }
 
-func TestADiaryThatReadsAgainSeesOneEventMovedAndWhatIsDone(t *testing.T) {
+func TestDiaryFeedMovesEvents(t *testing.T) {
 	s := webtest.New(t, true)
 	before := events(t, s.Get("/export/tasks.ics").Body.String())
 	task := s.OpenTask(garden.TaskRetest)
@@ -94,7 +94,7 @@ func TestADiaryThatReadsAgainSeesOneEventMovedAndWhatIsDone(t *testing.T) {
 	}
 }
 
-func TestTheDiarysAddressIsASecretThatCanBeRenewedAndEnded(t *testing.T) {
+func TestDiarySecret(t *testing.T) {
 	s := webtest.New(t, true, func(c *site.Config) { c.SignIn = true })
 	open := webtest.New(t, true)
 	assert.Equal(t, http.StatusNotFound, open.Get("/diary/.ics").Code, "none was made")
@@ -120,7 +120,7 @@ func TestTheDiarysAddressIsASecretThatCanBeRenewedAndEnded(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, s.Get("/export/tasks.ics").Code)
 }
 
-func TestAnArchiveOfTheFirstEditionIsStillRead(t *testing.T) {
+func TestFirstArchiveVersionIsRead(t *testing.T) {
 	old := `{"format":"zephyrfield-archive","edition":1,
 "garden":[{"id":1,"version":1,"name":"Old","climate":"maritime","hemisphere":"north",
 "soil_table":"cool","buffering":"table","ash_school":"equivalence","act_school":"below-band","soil_temp_c":null,"started":""}],
@@ -136,7 +136,7 @@ func TestAnArchiveOfTheFirstEditionIsStillRead(t *testing.T) {
 	assert.Contains(t, s.Get("/").Body.String(), "4 m²")
 }
 
-func TestACopyIsPutBackFromThePage(t *testing.T) {
+func TestPutBack(t *testing.T) {
 	s := webtest.New(t, true)
 	_, err := s.Store.DailyCopy(context.Background(), quantity.Date(2026, 11, 23))
 	require.NoError(t, err)
@@ -155,7 +155,7 @@ func TestACopyIsPutBackFromThePage(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.Post("/keep/put-back", url.Values{"copy": {"../garden.db"}, "key": {"bad"}}).Code)
 }
 
-func TestArchiveOutAndIn(t *testing.T) {
+func TestArchiveRoundTrip(t *testing.T) {
 	out := webtest.New(t, true).Get("/export/garden.json")
 	require.Equal(t, http.StatusOK, out.Code)
 	s := webtest.New(t, false)

@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestABedIsChangedCopiedAndRetired(t *testing.T) {
+func TestBedIsChangedCopiedAndRetired(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Kale and roots").Bed
 	edit := s.Get(fmt.Sprintf("/beds/%d/edit", b.ID)).Body.String()
@@ -60,7 +60,7 @@ func TestABedIsChangedCopiedAndRetired(t *testing.T) {
 }
 
 // What another window saved in the meantime is shown beside what was typed; saved again, the typed goes in its place.
-func TestAConflictShowsBothVersions(t *testing.T) {
+func TestConflictShowsBothVersions(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Top lawn").Bed.ID
 	path := webtest.BedPath(id)
@@ -120,7 +120,7 @@ func TestAConflictShowsBothVersions(t *testing.T) {
 	assert.Regexp(t, `<td>low</td><td>6\.1</td><td>6\.00</td>`, w.Body.String())
 }
 
-func TestABedSavedUnchangedStaysAsItIsInAnyUnits(t *testing.T) {
+func TestUnchangedBedIsStableInAnyUnits(t *testing.T) {
 	s := webtest.New(t, true)
 	for _, units := range []string{"", "imperial"} {
 		if units != "" {
@@ -142,7 +142,7 @@ func TestABedSavedUnchangedStaysAsItIsInAnyUnits(t *testing.T) {
 	}
 }
 
-func TestTheSoilIsFoundByJarAndByFeel(t *testing.T) {
+func TestTextureByJarAndFeel(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("New ground").Bed
 	path := fmt.Sprintf("/beds/%d", b.ID)
@@ -179,7 +179,7 @@ func TestTheSoilIsFoundByJarAndByFeel(t *testing.T) {
 }
 
 // A bed that is moved keeps its reading on the plan, and the others stand where they were.
-func TestABedThatIsPlacedKeepsItsReading(t *testing.T) {
+func TestPlacedBedKeepsItsReading(t *testing.T) {
 	page := webtest.New(t, true).Page("/beds/2/edit")
 	placed := webtest.ByID(t, page, "bed--1")
 	says, _ := webtest.Attr(placed, "aria-label")

@@ -23,7 +23,7 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, s.Get("/find?q=").Code)
 }
 
-func TestTheListIsSortedByItsHeads(t *testing.T) {
+func TestListIsSorted(t *testing.T) {
 	s := webtest.New(t, true)
 	names := func(sort string) (out []string) {
 		table := s.Get("/?sort=" + sort).Body.String()

@@ -25,7 +25,7 @@ import (
 )
 
 // A reading that was put right twice in the meantime: the last of them stands beside what was typed.
-func TestAReadingPutRightInTwoWindowsShowsBoth(t *testing.T) {
+func TestConflictShowsBothReadings(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Top lawn").Bed.ID
 	read := s.Record(id).Readings[0]
@@ -59,7 +59,7 @@ func TestAReadingPutRightInTwoWindowsShowsBoth(t *testing.T) {
 }
 
 // A slurry lies between 0 and 50 °C, both ends in.
-func TestTheTemperatureOfASlurryHasItsEnds(t *testing.T) {
+func TestSlurryTemperatureLimits(t *testing.T) {
 	for temp, want := range map[string]int{"-0.1": http.StatusUnprocessableEntity, "0": http.StatusSeeOther, "50": http.StatusSeeOther,
 		"50.1": http.StatusUnprocessableEntity} {
 		s := webtest.New(t, true)
@@ -69,7 +69,7 @@ func TestTheTemperatureOfASlurryHasItsEnds(t *testing.T) {
 	}
 }
 
-func TestTwoJarsAreToldAsNoFigure(t *testing.T) {
+func TestJarTestShowsNoFigure(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("New ground").Bed.ID
 	s.Add(&garden.Reading{BedID: bed, Date: s.Today - 3, Method: soil.Fizz, Basis: soil.Water, Vinegar: soil.LimeNone,
@@ -80,7 +80,7 @@ func TestTwoJarsAreToldAsNoFigure(t *testing.T) {
 	assert.Contains(t, page, "Nothing is dosed on it.")
 }
 
-func TestEachFieldOfAReadingIsItsOwn(t *testing.T) {
+func TestReadingFieldsAreDistinct(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Page("/bench?bed=2")
 	seen := map[string]bool{}
@@ -118,7 +118,7 @@ func layered(bed int64) url.Values {
 		"layer4_to": {"20"}, "layer4_ph": {"6.8"}}
 }
 
-func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
+func TestLayeredReadingIsConsistent(t *testing.T) {
 	s := webtest.New(t, true)
 	lawn := s.Bed("Top lawn").Bed.ID
 	s.Saved(s.Post("/readings", layered(lawn)))
@@ -140,7 +140,7 @@ func TestABedReadInLayersIsSourEverywhere(t *testing.T) {
 	assert.Regexp(t, `<details[^>]*id="layers" open`, again)
 }
 
-func TestALayersLabelIsFound(t *testing.T) {
+func TestLayerCodeIsFound(t *testing.T) {
 	s := webtest.New(t, true)
 	lawn := s.Bed("Top lawn").Bed.ID
 	w := s.Post("/walk", url.Values{"asked": {"1"}, "bed": {fmt.Sprint(lawn)}, "layered": {"yes"}, "corer": {"19"}, "wanted": {"500"}})
@@ -163,7 +163,7 @@ func TestALayersLabelIsFound(t *testing.T) {
 		fmt.Sprintf("/bench?reading=%d", s.Record(lawn).State.Reading.ID))
 }
 
-func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
+func TestSampleCodeIsFound(t *testing.T) {
 	s := webtest.New(t, true)
 	path := s.SetOut("New ground")
 	page := s.Get("/bench?sample=2a").Body.String()
@@ -186,7 +186,7 @@ func TestTheBenchFindsASampleByItsLabel(t *testing.T) {
 	assert.Contains(t, year, "20 Nov 2026: samples 1A, 1B and 1C read", "the round of the demo")
 }
 
-func TestTheChipThatWasPickedStaysPicked(t *testing.T) {
+func TestPickedChipStaysPicked(t *testing.T) {
 	s := webtest.New(t, true)
 	w := s.Post("/readings", url.Values{"bed": {"2"}, "method": {"kit"}, "basis": {"water"}, "date": {"not a day"}, "chip": {"5.5-6"}})
 	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
@@ -194,7 +194,7 @@ func TestTheChipThatWasPickedStaysPicked(t *testing.T) {
 	assert.Equal(t, 1, strings.Count(w.Body.String(), `" checked><label for="chip-`), "and no other is")
 }
 
-func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
+func TestPreview(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Middle ledge").Bed.ID
 	means := func(more string) string {
@@ -223,7 +223,7 @@ func TestWhatAReadingMeansIsSaidAtOnce(t *testing.T) {
 	assert.Len(t, s.Record(b).Readings, 9, "nothing is kept by asking")
 }
 
-func TestAJarSeriesIsReadByItsJars(t *testing.T) {
+func TestJarSeries(t *testing.T) {
 	s := webtest.New(t, true)
 	form := func(change ...string) url.Values {
 		f := url.Values{"bed": {"9"}, "method": {"jars"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"}, "depth": {"15"},
@@ -265,7 +265,7 @@ func TestAJarSeriesIsReadByItsJars(t *testing.T) {
 	assert.Empty(t, s.Record(12).Readings[0].Jars)
 }
 
-func TestAProbeIsTheMiddleOfItsPlaces(t *testing.T) {
+func TestProbePlaces(t *testing.T) {
 	s := webtest.New(t, true)
 	s.Saved(s.Post("/readings", url.Values{"bed": {"9"}, "method": {"probe"}, "date": {"2026-11-24"}, "cores": {"5"}, "depth": {"15"},
 		"places": {"5.1 5,3 6.0 5.2 5.2"}}))
@@ -278,7 +278,7 @@ func TestAProbeIsTheMiddleOfItsPlaces(t *testing.T) {
 	assert.Equal(t, "meter-stale", string(got[len(got)-1].Method), "said to be old")
 }
 
-func TestAMeterIsReckonedFromItsBottles(t *testing.T) {
+func TestMeterCalibration(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Plum row").Bed.ID
 	form := func(change ...string) url.Values {
@@ -306,7 +306,7 @@ func TestAMeterIsReckonedFromItsBottles(t *testing.T) {
 	}
 }
 
-func TestAKitIsReadByItsChips(t *testing.T) {
+func TestKitChips(t *testing.T) {
 	s := webtest.New(t, true)
 	s.Saved(s.Post("/place", s.PlaceForm("kit_chips", "4 5 6 7 8")))
 	page := s.Get("/bench?bed=9").Body.String()
@@ -325,7 +325,7 @@ func TestAKitIsReadByItsChips(t *testing.T) {
 	assert.Contains(t, bad.Body.String(), "each above the one before")
 }
 
-func TestTheStandInsAreMarkedAndReplaceable(t *testing.T) {
+func TestStandInsAreMarkedAndReplaceable(t *testing.T) {
 	none := webtest.New(t, true)
 	assert.NotContains(t, none.Get("/bench").Body.String(), "data-probe-box")
 	assert.Equal(t, http.StatusNotFound, none.Get("/bench/probe").Code)
@@ -399,7 +399,7 @@ func TestReadings(t *testing.T) {
 	assert.Equal(t, bed.Sour, s.Record(p.Bed.ID).State.Standing, "a fizz does not push a reading aside")
 }
 
-func TestAReadingAnswersItsRetest(t *testing.T) {
+func TestReadingAnswersRetest(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Lower ledge").Bed.ID
 	tasks := s.OpenTasks(id)

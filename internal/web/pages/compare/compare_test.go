@@ -78,7 +78,7 @@ func keptFields(page string, way int) (action string, fields url.Values) {
 
 // Sulfur and feeds are kept as the plan as lime is; what goes the wrong way for the bed, and a feed of today, which would be
 // noted as done, are not offered.
-func TestAWayOfSulfurAndOneOfAFeedAreKept(t *testing.T) {
+func TestSulfurAndFeedArePlanned(t *testing.T) {
 	s := webtest.New(t, true)
 	blue := s.Bed("Blueberry pocket").Bed
 	w, err := s.App.Dosing.Dose(context.Background(), blue.ID, dosing.Choice{}, s.Today)

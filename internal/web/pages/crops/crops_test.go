@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestCropsComeAndGo(t *testing.T) {
+func TestOwnCrops(t *testing.T) {
 	s := webtest.New(t, true)
 	p := s.Bed("Upper ledge")
 	path := fmt.Sprintf("/beds/%d", p.Bed.ID)
@@ -32,7 +32,7 @@ func TestCropsComeAndGo(t *testing.T) {
 	assert.Equal(t, http.StatusConflict, clearing("2027-10-01"), "a stale window is told")
 }
 
-func TestTheLibraryIsTheGardeners(t *testing.T) {
+func TestLibraryIsEditable(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Get("/crops").Body.String()
 	assert.Contains(t, page, "Ranunculus")

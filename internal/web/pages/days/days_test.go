@@ -9,7 +9,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestOwnDaysAndTimesAwayAreOpenedAsKept(t *testing.T) {
+func TestWorkingDaysRoundTrip(t *testing.T) {
 	s := webtest.New(t, true)
 	version := webtest.Filled(s.Get("/days").Body.String()).Get("version")
 	s.Saved(s.Post("/days", url.Values{"version": {version}, "day": {"6"}, "from": {"2026-12-20", ""}, "to": {"2027-01-05", ""}}))

@@ -23,7 +23,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestATickThatWaitedIsTakenOnceAndOnItsDay(t *testing.T) {
+func TestQueuedTickIsAppliedOnce(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Lower ledge").Bed.ID
 	g := s.OpenTasks(bed)[0]
@@ -47,7 +47,7 @@ func TestATickThatWaitedIsTakenOnceAndOnItsDay(t *testing.T) {
 	assert.Len(t, s.Record(bed).Applications, before+1)
 }
 
-func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
+func TestSheetShowsBedsAndAmounts(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Lower ledge").Bed
 	for range 2 {
@@ -77,7 +77,7 @@ func TestTheSheetCountsBedsAndReadsBackAmounts(t *testing.T) {
 
 // A go whose window closes within a fortnight says so; one that missed it stands on Ground and on the sheet, with where it went, until
 // that was seen.
-func TestALastChanceIsToldAndWhatMissedItIsSeen(t *testing.T) {
+func TestLastChanceAndMissed(t *testing.T) {
 	var clock *site.DemoClock
 	s := webtest.New(t, true, func(c *site.Config) {
 		clock = site.NewDemoClock(quantity.Date(2027, 7, 20))
@@ -118,7 +118,7 @@ func TestALastChanceIsToldAndWhatMissedItIsSeen(t *testing.T) {
 	assert.NotRegexp(t, missed, s.Get("/sheet").Body.String())
 }
 
-func TestTheWeatherMovesTheDayOnlyWhenAsked(t *testing.T) {
+func TestWeatherMovesTasksOnlyOnRequest(t *testing.T) {
 	s := webtest.New(t, true, webtest.Under(webtest.Gale))
 	page := s.Get("/sheet").Body.String()
 	assert.Contains(t, page, "Wind of 4 m/s or more today; the next good day is Thu 26 Nov.")
@@ -135,7 +135,7 @@ func TestTheWeatherMovesTheDayOnlyWhenAsked(t *testing.T) {
 	assert.NotEqual(t, before.Due, s.OpenTask(garden.TaskApplication).Due)
 }
 
-func TestWeatherThatIsNotKnownIsNotMadeUp(t *testing.T) {
+func TestUnknownWeatherIsNotShown(t *testing.T) {
 	page := webtest.New(t, true).Get("/sheet").Body.String()
 	assert.NotContains(t, page, "sky-ahead")
 	assert.Contains(t, page, "Look for wind, rain and frost yourself.")
@@ -149,13 +149,13 @@ func TestWeatherThatIsNotKnownIsNotMadeUp(t *testing.T) {
 	assert.Contains(t, page, `class="late">Simulated station.`)
 }
 
-func TestThePagesHeadIsItsOwnBesideTheDaysAhead(t *testing.T) {
+func TestHeadingWithWeather(t *testing.T) {
 	page := webtest.New(t, true, webtest.Under(webtest.Gale)).Get("/sheet").Body.String()
 	assert.Contains(t, page, "7 °C soil", "the head says the usual soil")
 	assert.NotContains(t, page, "{[{", "no value is laid out as Go prints it")
 }
 
-func TestTheShelfGoesDownByWhatWentOn(t *testing.T) {
+func TestTickReducesStock(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Lower ledge").Bed.ID
 	g := s.OpenTasks(id)[0]
@@ -177,7 +177,7 @@ func TestTheShelfGoesDownByWhatWentOn(t *testing.T) {
 	assert.InDelta(t, float64(full-g.Total), float64(stock()), 1e-6)
 }
 
-func TestBadAmountsAndSkips(t *testing.T) {
+func TestInvalidAmountsAndSkips(t *testing.T) {
 	s := webtest.New(t, true)
 	g := s.OpenTasks(s.Bed("Kale and roots").Bed.ID)[0]
 	version := strconv.FormatInt(g.Version, 10)

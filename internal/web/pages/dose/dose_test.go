@@ -25,7 +25,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
+func TestStaleDosePagePlansNoOtherMaterial(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Middle ledge").Bed.ID
 	w, err := s.App.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.Today)
@@ -50,7 +50,7 @@ func TestAnOlderDosePagePlansNoOtherMaterial(t *testing.T) {
 		s.PlanForm(id, "key", "third", "use", "b"+strconv.FormatInt(batch.ID+99, 10))).Code)
 }
 
-func TestAWayOfADoseSaysWhatItLeavesAndWhatIsToMind(t *testing.T) {
+func TestOptionShowsUnmetAndCautions(t *testing.T) {
 	s := webtest.New(t, true)
 	ways := webtest.Pieces(s.Page("/beds/2/dose"), "opt")
 	var chosen []webtest.Piece
@@ -86,7 +86,7 @@ func TestAWayOfADoseSaysWhatItLeavesAndWhatIsToMind(t *testing.T) {
 	assert.NotContains(t, other.Says, "lift")
 }
 
-func TestWhatWaitsForATestHasNoDay(t *testing.T) {
+func TestRestHasNoDay(t *testing.T) {
 	s := webtest.New(t, true)
 	test, waits := -1, []int{}
 	for i, g := range webtest.Pieces(s.Page("/beds/10/dose?target=7"), "go") {
@@ -102,7 +102,7 @@ func TestWhatWaitsForATestHasNoDay(t *testing.T) {
 	assert.Equal(t, []int{test + 1}, waits, "it stands after the test")
 }
 
-func TestEachLineOfTheWorkingTellsItsSource(t *testing.T) {
+func TestWorkingLinesHaveSources(t *testing.T) {
 	steps := webtest.Pieces(webtest.New(t, true).Page("/beds/2/dose"), "step")
 	require.Greater(t, len(steps), 5)
 	for _, s := range steps {
@@ -112,7 +112,7 @@ func TestEachLineOfTheWorkingTellsItsSource(t *testing.T) {
 	}
 }
 
-func TestADoseForACropOfOnesOwnGoesToTheCommandLine(t *testing.T) {
+func TestOwnCropDoseMatchesCommandLine(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Middle ledge").Bed
 	path := fmt.Sprintf("/beds/%d", b.ID)
@@ -129,7 +129,7 @@ func TestADoseForACropOfOnesOwnGoesToTheCommandLine(t *testing.T) {
 }
 
 // Nothing is dug into a lawn, nor in among what stands for years, whatever the bed's own setting says.
-func TestWhatIsNotDugIsNotToldToBe(t *testing.T) {
+func TestUndugBedHasNoDigging(t *testing.T) {
 	for name, digs := range map[string]bool{"Top lawn": false, "Blueberry pocket": false, "Middle ledge": true} {
 		s := webtest.New(t, true)
 		b := s.Bed(name).Bed
@@ -156,7 +156,7 @@ func TestWhatIsNotDugIsNotToldToBe(t *testing.T) {
 }
 
 // A heap asks for no reading and gives no dose, with a reading or without.
-func TestAHeapHasNoDose(t *testing.T) {
+func TestHeapHasNoDose(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Compost heap").Bed
 	at := "/beds/" + webtest.ID(b.ID) + "/dose"
@@ -173,7 +173,7 @@ func TestAHeapHasNoDose(t *testing.T) {
 }
 
 // Low magnesium has its answer where pH wants nothing; the lab's calcium is reported where it is short.
-func TestMagnesiumAndCalciumOfALabAreAnswered(t *testing.T) {
+func TestMagnesiumAndCalcium(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Upper ledge").Bed
 	ph, mg, ca := quantity.PH(6.8), quantity.Concentration(50), quantity.Concentration(300)
@@ -186,7 +186,7 @@ func TestMagnesiumAndCalciumOfALabAreAnswered(t *testing.T) {
 	assert.Contains(t, page, "Calcium is short: 300 ppm.")
 }
 
-func TestPotassiumIsPutInTheYearFromTodayAlone(t *testing.T) {
+func TestPotassiumIsPlannedFromTodayOnly(t *testing.T) {
 	s := webtest.New(t, true)
 	path := webtest.BedPath(s.Bed("Middle ledge").Bed.ID)
 	now := s.Page(path + "/dose")
@@ -207,7 +207,7 @@ func TestPotassiumIsPutInTheYearFromTodayAlone(t *testing.T) {
 }
 
 // Ash that nobody has told of is asked about first for potassium too.
-func TestAshForPotassiumIsAskedAboutFirst(t *testing.T) {
+func TestUnknownAshForPotassiumIsQueried(t *testing.T) {
 	s := webtest.New(t, false)
 	s.Saved(s.Post("/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
 		"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"tomato"}, "sown": {"2027-05-20"}, "key": {"b"}}))
@@ -227,7 +227,7 @@ func TestAshForPotassiumIsAskedAboutFirst(t *testing.T) {
 	assert.Greater(t, len(ways), asked)
 }
 
-func TestTheSchoolsAndTheSafetyOfADose(t *testing.T) {
+func TestMethodsAndSafety(t *testing.T) {
 	page := webtest.New(t, true).Page("/beds/2/dose")
 	rows := webtest.Pieces(page, "sides")
 	require.Len(t, rows, 1)
@@ -245,7 +245,7 @@ func TestTheSchoolsAndTheSafetyOfADose(t *testing.T) {
 // inKilos is an amount of ash from a bin whose scoop was weighed, by weight alone.
 var inKilos = regexp.MustCompile(`\d k?g of (oven|pellet stove) ash`)
 
-func TestNothingOfABinIsToldInKilosAloneOnceAScoopWasWeighed(t *testing.T) {
+func TestAmountsAreInScoops(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Lower ledge").Bed.ID
 	on := webtest.BedPath(bed)
@@ -283,7 +283,7 @@ func TestNothingOfABinIsToldInKilosAloneOnceAScoopWasWeighed(t *testing.T) {
 	assert.Contains(t, s.Get(on).Body.String(), "1.8 kg of oven ash, autumn batch put on")
 }
 
-func TestADoseThatWasOvertakenIsToldInScoopsToo(t *testing.T) {
+func TestOvertakenDoseIsInScoops(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Lower ledge").Bed.ID
 	ph := quantity.PH(5.8)
@@ -294,7 +294,7 @@ func TestADoseThatWasOvertakenIsToldInScoopsToo(t *testing.T) {
 }
 
 // What a dose rests on of what the bed has taught is reported beside it, with the way to put it aside.
-func TestADoseSaysWhatTheBedTaught(t *testing.T) {
+func TestDoseShowsLearning(t *testing.T) {
 	s := webtest.New(t, true)
 	ledge := s.Bed("Upper ledge").Bed
 	page := s.Get(fmt.Sprintf("/beds/%d/dose", ledge.ID)).Body.String()
@@ -306,7 +306,7 @@ func TestADoseSaysWhatTheBedTaught(t *testing.T) {
 }
 
 // A dose tells its first part with its day, and in one line what waits for which test; planned, that has no day anywhere.
-func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
+func TestRestWaitsForTest(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Middle ledge").Bed.ID
 	path, plan := fmt.Sprintf("/beds/%d/dose?target=6.7", bed), fmt.Sprintf("/beds/%d/plan", bed)
@@ -326,7 +326,7 @@ func TestTheRestOfADoseWaitsForItsTest(t *testing.T) {
 	}
 }
 
-func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
+func TestPotassiumIsPlannedBesidePH(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Middle ledge").Bed.ID
 	page, plan := s.Page(fmt.Sprintf("/beds/%d/dose", bed)), fmt.Sprintf("/beds/%d/plan", bed)
@@ -356,7 +356,7 @@ func TestPotassiumIsPutInTheYearBesideThePH(t *testing.T) {
 }
 
 // What a test should read and where the bed settles are reported in one breath only where the one leads to the other.
-func TestAPromisePastTheSettledFigureStandsAlone(t *testing.T) {
+func TestPromisePastFinalPH(t *testing.T) {
 	s := webtest.New(t, true)
 	then := regexp.MustCompile(`<p class="then[^"]*">([^<]*)</p>`)
 	alone := then.FindStringSubmatch(s.Get("/beds/2/dose?target=6.4&use=b1&pace=all-at-once").Body.String())
@@ -368,7 +368,7 @@ func TestAPromisePastTheSettledFigureStandsAlone(t *testing.T) {
 	assert.Contains(t, both[1], "it should read 6.4. It should settle at 6.5")
 }
 
-func TestTheDoseIsTheSameInAnyUnits(t *testing.T) {
+func TestDoseDoesNotDependOnUnits(t *testing.T) {
 	s := webtest.New(t, true)
 	ask := func(query string) (request, page string) {
 		return s.Get("/beds/2/dose.json" + query).Body.String(), s.Get("/beds/2/dose" + query).Body.String()
@@ -383,7 +383,7 @@ func TestTheDoseIsTheSameInAnyUnits(t *testing.T) {
 
 var grams = regexp.MustCompile(`value="([-_a-z\d]+)"\s+form="dose-form"[\s\S]*?data-grams="(\d+) g"`)
 
-func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
+func TestPageMatchesCommandLine(t *testing.T) {
 	s := webtest.New(t, true)
 	id := s.Bed("Middle ledge").Bed.ID
 	seen := map[string]bool{}
@@ -413,7 +413,7 @@ func TestTheDosePageAndTheCommandLineAgreeToTheGram(t *testing.T) {
 	assert.Greater(t, len(seen), 10, "the inputs do change the amounts")
 }
 
-func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
+func TestInvalidTarget(t *testing.T) {
 	s := webtest.New(t, true)
 	for typed, says := range map[string]string{"12": "pH from 4.0 to 7.8", "sour": "is not a number", "2,5": "pH from 4.0 to 7.8"} {
 		w := s.Get("/beds/2/dose?target=" + url.QueryEscape(typed) + "&depth=20")
@@ -426,7 +426,7 @@ func TestABadTargetIsAnsweredAtItsField(t *testing.T) {
 	assert.Equal(t, http.StatusOK, s.Get("/beds/2/dose?target=6%2C4").Code, "a comma serves as the point")
 }
 
-func TestForgedPostsGiveNoDose(t *testing.T) {
+func TestForgedPostsAreRefused(t *testing.T) {
 	s := webtest.New(t, true)
 	// A refused material, an option that does not exist, a bed known by fizz only.
 	w, err := s.App.Dosing.Dose(context.Background(), s.Bed("Middle ledge").Bed.ID, dosing.Choice{}, s.Today)

@@ -15,7 +15,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestTheGardenOnAnotherDay(t *testing.T) {
+func TestOtherDays(t *testing.T) {
 	s := webtest.New(t, true)
 	past := s.Get("/?bed=7&on=2024-11-10").Body.String()
 	assert.Contains(t, past, "Shown as of <b>10 Nov 2024</b>")
@@ -30,7 +30,7 @@ func TestTheGardenOnAnotherDay(t *testing.T) {
 	assert.Contains(t, s.Get("/?on=1999-01-01").Body.String(), "Shown as of <b>24 Nov 2022</b>", "four years back at most")
 }
 
-func TestABedWithLimeAtWorkIsNotCalledSourWithoutIt(t *testing.T) {
+func TestReactingLimeIsMentioned(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Kale and roots").Bed.ID
 	g := s.OpenTasks(bed)[0]
@@ -44,7 +44,7 @@ func TestABedWithLimeAtWorkIsNotCalledSourWithoutIt(t *testing.T) {
 	assert.Regexp(t, `Lime at work, about 6\.\d now`, s.Get(webtest.BedPath(bed)+"/dose").Body.String())
 }
 
-func TestClashesAreNamedOnThePlan(t *testing.T) {
+func TestConflictsAreNamed(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("New ground").Bed
 	s.Saved(s.Post(fmt.Sprintf("/beds/%d/plantings", b.ID), url.Values{"crop": {"blueberry"}, "sown": {"2027-05-10"}, "together": {"yes"}}))
@@ -55,7 +55,7 @@ func TestClashesAreNamedOnThePlan(t *testing.T) {
 	assert.Contains(t, body, "untested, general vegetables and blueberry clash", "in the table too")
 }
 
-func TestGroundSaysFirstWhatIsToBeSeenTo(t *testing.T) {
+func TestRemindersComeFirst(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Get("/").Body.String()
 	assert.Contains(t, page, "Due today: ash on Lower ledge.")

@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
+func TestDemoReportAsXLSX(t *testing.T) {
 	s := webtest.New(t, true)
 	report, err := os.ReadFile("../../static/lab-report.csv")
 	require.NoError(t, err)
@@ -33,7 +33,7 @@ func TestTheDemosReportIsTheSameAsXLSX(t *testing.T) {
 		"a workbook keeps figures, not their zeros")
 }
 
-func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
+func TestImportIsAtomic(t *testing.T) {
 	s := webtest.New(t, true)
 	report, err := os.ReadFile("../../static/lab-report.csv")
 	require.NoError(t, err)
@@ -88,7 +88,7 @@ func TestALabsFileComesInWholeOrNotAtAll(t *testing.T) {
 	assert.Equal(t, "PK", s.Get("/export/readings.xlsx").Body.String()[:2])
 }
 
-func TestALongFileTellsHowFarItIs(t *testing.T) {
+func TestImportShowsProgress(t *testing.T) {
 	s := webtest.New(t, true)
 	before := s.Readings()
 	path := s.Upload("/bench/lab", "file", "long.csv", webtest.LabFile(800)).Header().Get("Location")
@@ -104,7 +104,7 @@ func TestALongFileTellsHowFarItIs(t *testing.T) {
 	assert.Equal(t, before+800, s.Readings())
 }
 
-func TestAFileThatAStopCutOffIsToldAfterIt(t *testing.T) {
+func TestInterruptedImportIsReported(t *testing.T) {
 	s := webtest.New(t, true)
 	path := s.Upload("/bench/lab", "file", "long.csv", webtest.LabFile(20)).Header().Get("Location")
 	name := "lab " + path[strings.LastIndex(path, "/")+1:]

@@ -17,7 +17,7 @@ import (
 )
 
 // The log's forms stand on today; where nothing on the shelf will do, Dose says that it is to be bought, and what becomes of the ash.
-func TestTheLogStandsOnTodayAndTheDoseSaysWhatToBuy(t *testing.T) {
+func TestLogAndPurchases(t *testing.T) {
 	s := webtest.New(t, true)
 	day := regexp.MustCompile(`name="put_date"[^>]*value="2026-11-24"|value="2026-11-24"[^>]*name="put_date"`)
 	assert.Regexp(t, day, s.Get("/log").Body.String())
@@ -45,7 +45,7 @@ func TestTheLogStandsOnTodayAndTheDoseSaysWhatToBuy(t *testing.T) {
 	assert.Contains(t, page, "goes on no bed: take it where the local collection has it.")
 }
 
-func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
+func TestHouseholdMeasures(t *testing.T) {
 	s := webtest.New(t, true)
 	lawn := s.Bed("Top lawn").Bed
 	log := func(key, what, amount, measure string) {
@@ -100,7 +100,7 @@ func TestAmountsAreLoggedAsPeopleHaveThem(t *testing.T) {
 	}
 }
 
-func TestTheLogGoesOutAndComesInWhole(t *testing.T) {
+func TestLogRoundTrip(t *testing.T) {
 	s := webtest.New(t, true)
 	csv := s.Get("/export/log.csv").Body.String()
 	lines := strings.Split(strings.TrimSpace(csv), "\n")
@@ -135,7 +135,7 @@ func TestTheLogGoesOutAndComesInWhole(t *testing.T) {
 	assert.Contains(t, s.Get("/export/log.csv?season=2019").Body.String(), "'=Old lime", "no formula goes out")
 }
 
-func TestTheShelfFollowsWhatIsPutRightOrTakenOut(t *testing.T) {
+func TestCorrectionsUpdateStock(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Lower ledge").Bed.ID
 	left := func() float64 { return float64(*s.Stock("Oven ash, autumn batch").Left) }

@@ -17,7 +17,7 @@ import (
 
 // A form that is refused, or opened again, holds what was chosen and typed in it.
 
-func TestChosenBedsStayChosenAfterAFault(t *testing.T) {
+func TestSelectionSurvivesFault(t *testing.T) {
 	s := webtest.New(t, true)
 	w := s.Post("/beds/change", url.Values{"bed": {"2", "3"}, "set_depth": {"six"}, "do": {"change"}})
 	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
@@ -30,7 +30,7 @@ func TestChosenBedsStayChosenAfterAFault(t *testing.T) {
 }
 
 // Rows are names that are counted on; a row or a stretch goes in place of the proposal, and beside what was chosen by hand.
-func TestManyBedsAreChosenAtOnce(t *testing.T) {
+func TestSelectMany(t *testing.T) {
 	s := webtest.New(t, true)
 	table := "name,length_m,width_m\n"
 	for n := range 12 {

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestPathsAndWallsAreDrawn(t *testing.T) {
+func TestMarks(t *testing.T) {
 	s := webtest.New(t, true)
 	plan := s.Get("/").Body.String()
 	assert.Contains(t, plan, `class="mark path"`)

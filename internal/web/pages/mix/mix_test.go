@@ -9,7 +9,7 @@ import (
 )
 
 // Where no material was chosen the first stands in the list, and bounds its slider.
-func TestAMixBoundsItsSlidersWhereNoMaterialWasChosen(t *testing.T) {
+func TestSlidersAreBounded(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Page("/beds/2/mix?ash_of=&lime_of=&ash_on=1&lime_on=1")
 	for _, id := range []string{"ash_on", "lime_on"} {

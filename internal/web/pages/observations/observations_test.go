@@ -9,7 +9,7 @@ import (
 )
 
 // What was seen on one bed is not told of another, in whatever order their records are opened.
-func TestSightsAreThoseOfTheBed(t *testing.T) {
+func TestObservationsOfBed(t *testing.T) {
 	s := webtest.New(t, true)
 	seen := func(name string) string {
 		return webtest.Wording(webtest.ByID(t, s.Page(webtest.BedPath(s.Bed(name).Bed.ID)), "seen").Parent)

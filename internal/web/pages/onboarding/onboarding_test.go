@@ -21,7 +21,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestANewGardenFromNothing(t *testing.T) {
+func TestFirstGarden(t *testing.T) {
 	s := webtest.New(t, false)
 	assert.Contains(t, s.Get("/").Body.String(), "Three steps lead to the first dose")
 	for _, p := range []string{"/sheet", "/keep", "/beds/new"} {
@@ -62,7 +62,7 @@ func TestANewGardenFromNothing(t *testing.T) {
 
 // Three steps of a few taps lead from nothing to a dose, and from there to the day's sheet; what is not said is asked for at
 // its field, and nothing that was tapped is lost.
-func TestTheBeginningEndsOnADose(t *testing.T) {
+func TestOnboardingEndsOnDose(t *testing.T) {
 	s := webtest.New(t, false)
 	assert.Contains(t, s.Get("/").Body.String(), `href="/begin"`)
 	bad := s.Post("/begin", url.Values{"version": {"1"}, "climate": {"continental"}, "units": {"metric"}})
@@ -112,7 +112,7 @@ func TestTheBeginningEndsOnADose(t *testing.T) {
 }
 
 // Ash that was told to be clean and then is not sure is kept off the beds; what was barred is not let on by a second answer.
-func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
+func TestUncertainAshIsBarred(t *testing.T) {
 	s := webtest.New(t, true)
 	read := url.Values{"bed": {"2"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
 		"chips": {"5.5"}, "have": {"ash"}}
@@ -134,7 +134,7 @@ func TestAshThatIsNotSureAnyMoreIsKeptOff(t *testing.T) {
 }
 
 // What a browser asks for tells the units; a language without its region tells nothing, and nothing tells the half of the earth.
-func TestTheBrowserTellsTheUnits(t *testing.T) {
+func TestGuessUnits(t *testing.T) {
 	for accept, want := range map[string]string{"en-US,en;q=0.9": "us", "en": "metric", "de-AT,en-US;q=0.5": "metric", "": "metric",
 		"en,en-US;q=0.9": "us", ";;": "metric"} {
 		s := webtest.New(t, false)
@@ -154,7 +154,7 @@ func TestTheBrowserTellsTheUnits(t *testing.T) {
 }
 
 // How soon a crop goes in: what grows counts as sown today; spring is the next last frost that is not upon us.
-func TestHowSoonACropGoesIn(t *testing.T) {
+func TestWhenSown(t *testing.T) {
 	north, south := soil.FindWeather("maritime", soil.North), soil.FindWeather("maritime", soil.South)
 	hot := soil.FindWeather("subtropical", soil.North)
 	for _, x := range []struct {

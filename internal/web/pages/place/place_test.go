@@ -12,7 +12,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestThePlaceChangesWhatIsReckoned(t *testing.T) {
+func TestPlaceAffectsComputation(t *testing.T) {
 	s := webtest.New(t, true)
 	need := func() string {
 		return regexp.MustCompile(`It needs \d+ g/m²`).FindString(s.Get("/beds/2/dose").Body.String())

@@ -14,7 +14,7 @@ import (
 )
 
 // What is wrong with a step of one's own is reported at its field, and what was typed stays.
-func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
+func TestInvalidOwnStep(t *testing.T) {
 	s := webtest.New(t, true)
 	x := s.Preparation()
 	w := s.Get(webtest.PreparationPath(x.BedID))
@@ -36,7 +36,7 @@ func TestAStepOfOnesOwnThatIsWrongIsToldAtItsField(t *testing.T) {
 }
 
 // What keeps ash off a bed is no fault of the figures: no field is marked, and none takes the focus.
-func TestABareBedIsNoFaultOfAField(t *testing.T) {
+func TestNoPlantingIsNoFault(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Page(fmt.Sprintf("/beds/%d/side", s.Bed("Middle ledge").Bed.ID))
 	assert.Contains(t, webtest.Wording(webtest.ByID(t, page, "side-answer")), "Nothing stands there")

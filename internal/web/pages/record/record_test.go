@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestWhatWentOnBeforeIsNoted(t *testing.T) {
+func TestLogApplication(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("New ground").Bed
 	path := fmt.Sprintf("/beds/%d", b.ID)
@@ -38,7 +38,7 @@ func TestWhatWentOnBeforeIsNoted(t *testing.T) {
 	assert.Contains(t, s.Get(path).Body.String(), "By the last tenant.")
 }
 
-func TestABedsRecordOffersWhatMayBeDone(t *testing.T) {
+func TestRecordOffersActions(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Middle ledge").Bed
 	path := webtest.BedPath(b.ID)
@@ -68,7 +68,7 @@ func TestABedsRecordOffersWhatMayBeDone(t *testing.T) {
 	assert.Empty(t, webtest.Forms(s.Page(path))[path+"/retire"], "it is off the plan already")
 }
 
-func TestWhatRestsOnAStruckReadingIsHeldBackEverywhere(t *testing.T) {
+func TestHeldApplications(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Lower ledge").Bed.ID
 	require.NotEmpty(t, s.OpenTasks(b))
@@ -93,7 +93,7 @@ func TestWhatRestsOnAStruckReadingIsHeldBackEverywhere(t *testing.T) {
 	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "held back: its reading was struck out")
 }
 
-func TestAReadingIsPutRightAndStruckOut(t *testing.T) {
+func TestReadingIsCorrectedAndStruck(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Middle ledge").Bed.ID
 	last := s.Record(b).Readings[8]

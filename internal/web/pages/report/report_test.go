@@ -20,7 +20,7 @@ import (
 
 // The report on the page, the table and the workbook tell the same: what was read, what was applied of which batch, what it
 // brought, what was promised, and what is next.
-func TestASeasonsReportTellsTheSameEverywhere(t *testing.T) {
+func TestReportMatchesExports(t *testing.T) {
 	s := webtest.New(t, true)
 	kale := s.Bed("Kale and roots").Bed
 	ask := fmt.Sprintf("season=2026&bed=%d", kale.ID)
@@ -72,7 +72,7 @@ func TestASeasonsReportTellsTheSameEverywhere(t *testing.T) {
 }
 
 // Two seasons stand beside each other on the plan: today beside a year ago, another day beside today, each by its own figures.
-func TestTwoSeasonsStandBesideEachOther(t *testing.T) {
+func TestTwoSeasons(t *testing.T) {
 	s := webtest.New(t, true)
 	kale := s.Bed("Kale and roots").Bed
 	page := s.Get("/?look=change").Body.String()

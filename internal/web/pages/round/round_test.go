@@ -18,7 +18,7 @@ import (
 )
 
 // Stops that were ticked one after the other are one line, and go back together.
-func TestTicksOfARoundAreTakenBackTogether(t *testing.T) {
+func TestTicksAreUndoneTogether(t *testing.T) {
 	s := webtest.New(t, true)
 	round, stop := s.Walked()
 	for n := 1; n <= 2; n++ {
@@ -37,7 +37,7 @@ func TestTicksOfARoundAreTakenBackTogether(t *testing.T) {
 	assert.True(t, found)
 }
 
-func TestTickedCoresAreOneLine(t *testing.T) {
+func TestTicksAreFoldedInJournal(t *testing.T) {
 	s := webtest.New(t, true)
 	ctx := context.Background()
 	bed := s.Bed("Top lawn").Bed.ID
@@ -63,7 +63,7 @@ func TestTickedCoresAreOneLine(t *testing.T) {
 	assert.Contains(t, s.Get("/keep").Body.String(), "and 4 before it")
 }
 
-func TestACoreIsTickedOnceHoweverOftenItIsSent(t *testing.T) {
+func TestRepeatedTickCountsOnce(t *testing.T) {
 	s := webtest.New(t, true)
 	path := s.SetOut("New ground")
 	page := s.Get(path).Body.String()

@@ -18,7 +18,7 @@ import (
 )
 
 // The page tells the forecast's own figures: its table, and where the line of a bed stands today.
-func TestSeasonsTellTheForecastsFigures(t *testing.T) {
+func TestPageMatchesForecast(t *testing.T) {
 	s := webtest.New(t, true)
 	kale := s.Bed("Kale and roots").Bed
 	page := s.Get(fmt.Sprintf("/seasons?bed=%d", kale.ID)).Body.String()
@@ -44,7 +44,7 @@ func TestSeasonsTellTheForecastsFigures(t *testing.T) {
 }
 
 // The first reading of a bed stands in its picture, also where the month that its line begins with came after.
-func TestASeasonBeginsWithItsFirstReading(t *testing.T) {
+func TestChartStartsAtFirstReading(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("New ground").Bed
 	first := quantity.PH(5.4)

@@ -22,7 +22,7 @@ import (
 
 // What is on hand is shared out over all beds: no more of it than there is, none of what
 // is barred, and the same in the picture and the table.
-func TestWhatIsOnHandIsSharedOut(t *testing.T) {
+func TestShareOut(t *testing.T) {
 	s := webtest.New(t, true)
 	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
 	require.NoError(t, err)
@@ -71,7 +71,7 @@ func TestWhatIsOnHandIsSharedOut(t *testing.T) {
 }
 
 // All of it is put in the year with one press, to the gram, and taken back with one.
-func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
+func TestShareIsPlannedToTheGram(t *testing.T) {
 	s := webtest.New(t, true)
 	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
 	require.NoError(t, err)
@@ -112,7 +112,7 @@ func TestTheShareIsPutInTheYearToTheGram(t *testing.T) {
 }
 
 // A large garden is shared out beside the page, which tells how far it is and leads on.
-func TestALargeGardenIsSharedOutWithProgress(t *testing.T) {
+func TestLargeGardenShowsProgress(t *testing.T) {
 	s := webtest.New(t, true)
 	var beds, read []garden.Record
 	for i := range 130 {

@@ -16,7 +16,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-func TestABinIsWeighedUnlessSomethingElseIsChosen(t *testing.T) {
+func TestDefaultMovementIsWeighing(t *testing.T) {
 	s := webtest.New(t, true)
 	bin := s.Stock("Oven ash, autumn batch").ID
 	page := s.Page("/shed/" + webtest.ID(bin))
@@ -28,7 +28,7 @@ func TestABinIsWeighedUnlessSomethingElseIsChosen(t *testing.T) {
 
 // From an empty garden, ash is asked about before any of it goes into the year, and then
 // every amount is in the gardener's own cups.
-func TestAshIsAskedAboutBeforeItsFirstGo(t *testing.T) {
+func TestUnknownAshIsQueried(t *testing.T) {
 	s := webtest.New(t, false)
 	s.Saved(s.Post("/beds", url.Values{"name": {"Bean row"}, "kind": {"bed"}, "w": {"5"}, "h": {"1,5"}, "x": {"1"}, "y": {"1"},
 		"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"tomato"}, "sown": {"2027-05-20"}, "key": {"b"}}))
@@ -59,7 +59,7 @@ func TestAshIsAskedAboutBeforeItsFirstGo(t *testing.T) {
 
 // More of a bag can be bought: what is left of it bounds no dose, and what is short is
 // told.
-func TestABagThatIsShortIsToBeBought(t *testing.T) {
+func TestShortBagIsBought(t *testing.T) {
 	s := webtest.New(t, true)
 	s.Saved(s.Post("/shed/4/move", url.Values{"moved": {"1"}, "moved_kind": {"weighed"}, "key": {"w"}}))
 	page := s.Get("/beds/2/dose?target=6.4").Body.String()
@@ -69,7 +69,7 @@ func TestABagThatIsShortIsToBeBought(t *testing.T) {
 
 // A barred bin goes nowhere: it is no option, and what was planned from it before
 // cannot be ticked, whoever posts it.
-func TestABarredBinGoesNowhere(t *testing.T) {
+func TestBarredBin(t *testing.T) {
 	s := webtest.New(t, true)
 	ledge := s.Bed("Lower ledge").Bed.ID
 	due := s.OpenTasks(ledge)[0]
@@ -91,7 +91,7 @@ func TestABarredBinGoesNowhere(t *testing.T) {
 	assert.Contains(t, s.Get(path+"/label").Body.String(), "For no bed")
 }
 
-func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
+func TestUnchangedBatchIsStable(t *testing.T) {
 	s := webtest.New(t, true)
 	s.Saved(s.Post("/shed", webtest.AshForm("Stove ash", "clean", "burnt", "2026-11-01", "vinegar", "118 122 60", "vinegar_pct", "9",
 		"charcoal", "7.5", "walnut", "yes", "wet", "yes", "woods", "ash and oak", "keeping", "in the lean-to", "note", "x")))
@@ -130,7 +130,7 @@ func TestABatchSavedUnchangedStaysAsItIs(t *testing.T) {
 	}
 }
 
-func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
+func TestBatchFaults(t *testing.T) {
 	s := webtest.New(t, true)
 	for field, c := range map[string]struct{ typed, says string }{
 		"on_hand": {"-1", "from 0"}, "scoop": {"0", "above 0"}, "vinegar": {"100 600", "to 500 mL"}, "vinegar_pct": {"7", "5 or 9"},
@@ -162,7 +162,7 @@ func TestWhatIsWrongWithABatchStandsAtItsField(t *testing.T) {
 }
 
 // Ash that is barred comes in by a file as barred as it is, and goes nowhere whatever asks.
-func TestBarredAshOfAFileGoesNowhere(t *testing.T) {
+func TestImportedBarredAsh(t *testing.T) {
 	s := webtest.New(t, true)
 	w := s.Post("/shed/csv", url.Values{"key": {"in"}, "csv": {"name,kind,left_kg,source\nSkip ash,wood-ash-hardwood,9,painted\n"}})
 	require.Equal(t, http.StatusSeeOther, w.Code)

@@ -14,7 +14,7 @@ import (
 )
 
 // A tour takes the figures of many beds in at once, or none of them; several figures of a bed are one reading.
-func TestATourIsTakenInAtOnce(t *testing.T) {
+func TestTourIsOneChange(t *testing.T) {
 	s := webtest.New(t, true)
 	a, b := s.Bed("New ground").Bed.ID, s.Bed("Seedling bench").Bed.ID
 	before := s.Readings()

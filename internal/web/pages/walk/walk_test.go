@@ -16,8 +16,8 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// TestARoundHasItsLimits: two thousand cores of a bed, fifty thousand of all.
-func TestARoundHasItsLimits(t *testing.T) {
+// TestRoundLimits: two thousand cores of a bed, fifty thousand of all.
+func TestRoundLimits(t *testing.T) {
 	d := rounds.Draft{}
 	for n, want := range map[int]bool{2000: false, 2001: true} {
 		d.Samples = []rounds.DraftSample{{}}
@@ -37,7 +37,7 @@ func TestARoundHasItsLimits(t *testing.T) {
 	assert.Contains(t, d.TooMuch()["wanted"], "50001 cores")
 }
 
-func TestARoundTellsWhatMustNotShareASample(t *testing.T) {
+func TestPairsThatMustNotShare(t *testing.T) {
 	s := webtest.New(t, true)
 	var all []string
 	for id := range 13 {
@@ -71,7 +71,7 @@ func TestARoundTellsWhatMustNotShareASample(t *testing.T) {
 	assert.True(t, open, "what was typed is seen")
 }
 
-func TestARoundIsPlannedFromWhatIsDue(t *testing.T) {
+func TestRoundProposesDueBeds(t *testing.T) {
 	s := webtest.New(t, true)
 	page := s.Get("/walk").Body.String()
 	assert.Contains(t, page, "2 beds are due for a sample")
@@ -97,7 +97,7 @@ func TestARoundIsPlannedFromWhatIsDue(t *testing.T) {
 }
 
 // A letter that was proposed is no choice of the gardener's: with another bed on the list the letters move on.
-func TestALetterThatWasProposedOverrulesNothing(t *testing.T) {
+func TestProposedLetterIsNoOverrule(t *testing.T) {
 	s := webtest.New(t, true)
 	kale, lawn := s.Bed("Kale and roots").Bed.ID, s.Bed("Top lawn").Bed.ID
 	both := fmt.Sprintf("/walk?asked=1&bed=%d&bed=%d&letter-%d=A", kale, lawn, lawn)
