@@ -99,8 +99,8 @@ const (
 	HeldBarred   = "barred"
 )
 
-// toldFrom is the least saving that is reported.
-const toldFrom = 1e-4
+// leastSaving is the least saving that is reported.
+const leastSaving = 1e-4
 
 // Share solves a request and explains the plan. Errors are *InputError.
 func Share(stocks []Stock, beds []Asked) (Shared, error) {
@@ -164,7 +164,7 @@ func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
 	if n.Meets < 1 {
 		n.Meets = 0
 	}
-	if n.Worth <= max(toldFrom, gap) && n.Meets == 0 {
+	if n.Worth <= max(leastSaving, gap) && n.Meets == 0 {
 		return Next{Bed: -1}, nil
 	}
 	best := 0.0

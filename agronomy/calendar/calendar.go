@@ -347,8 +347,8 @@ func has(fs []material.Family, f material.Family) bool {
 // Horizon is how many days ahead applications are scheduled.
 const Horizon = yearDays - 1
 
-// Laid is an application of the same family that is already scheduled.
-type Laid struct {
+// Scheduled is an application of the same family that is already scheduled.
+type Scheduled struct {
 	Date quantity.Day
 	Rate quantity.Rate
 }
@@ -357,7 +357,7 @@ type Laid struct {
 // considering the history, the applications laid before, and the yearly cap. It prefers the
 // gardener's working days and falls back to any day. When no day serves, why is the rule met most
 // often.
-func (s *Conditions) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, from,
+func (s *Conditions) Next(f material.Family, rate quantity.Rate, caps material.Caps, laid []Scheduled, from,
 	last quantity.Day) (day quantity.Day, why Why) {
 	if from > last {
 		return 0, PastHorizon
@@ -428,7 +428,7 @@ func (t tally) most() Why {
 // slack lets a yearly cap be used in full in spite of rounding.
 const slack quantity.Rate = 1e-6
 
-func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) Why {
+func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material.Caps, laid []Scheduled, d quantity.Day) Why {
 	apart := quantity.Day(7 * caps.Weeks)
 	later := false
 	for i := range s.History {
@@ -453,7 +453,7 @@ func (s *Conditions) spaced(f material.Family, rate quantity.Rate, caps material
 
 // yearWith returns what was applied of a family in the year ending on a day, including what was
 // laid.
-func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Laid, d quantity.Day) quantity.Rate {
+func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Scheduled, d quantity.Day) quantity.Rate {
 	year := s.History.CountedInYear(caps, f, d)
 	for _, l := range laid {
 		if l.Date <= d && l.Date > d-yearDays {
@@ -465,7 +465,7 @@ func (s *Conditions) yearWith(f material.Family, caps *material.Caps, laid []Lai
 
 // laterYearFull reports whether an application on a day would exceed the cap of a year that ends
 // later.
-func (s *Conditions) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Laid, d quantity.Day) bool {
+func (s *Conditions) laterYearFull(f material.Family, rate quantity.Rate, caps material.Caps, laid []Scheduled, d quantity.Day) bool {
 	full := func(end quantity.Day) bool {
 		return end > d && end < d+yearDays && s.yearWith(f, &caps, laid, end)+rate > caps.Year+slack
 	}
@@ -474,5 +474,5 @@ func (s *Conditions) laterYearFull(f material.Family, rate quantity.Rate, caps m
 			return true
 		}
 	}
-	return slices.ContainsFunc(laid, func(l Laid) bool { return full(l.Date) })
+	return slices.ContainsFunc(laid, func(l Scheduled) bool { return full(l.Date) })
 }

@@ -7,8 +7,8 @@ import (
 
 // onWay returns the bed's course with an option's applications, based on the bed's own forecast if
 // there is one, else on the dose's course.
-func (r *Request) onWay(reckoned *forecast.Course, o *Option) forecast.Course {
-	c := *reckoned
+func (r *Request) onWay(course *forecast.Course, o *Option) forecast.Course {
+	c := *course
 	if r.Foretold != nil {
 		c = *r.Foretold
 	}

@@ -45,7 +45,7 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 	if !careful && !p.Half || p.Worth.EffectiveCCE == 0 {
 		return nil
 	}
-	gone, last := s.gone(want)
+	gone, last := s.appliedSince(want)
 	p.Share = paceHalf / float64(paceWhole)
 	if careful {
 		p.Share = s.share(want, gone, func(quantity.Rate) float64 { return strength })
@@ -72,10 +72,10 @@ func (s *sum) pace(p *part, want quantity.Rate, strength float64) *guard.Finding
 	return &n
 }
 
-// gone returns the CaCO₃ applied since the reading in the direction of want, with the last
+// appliedSince returns the CaCO₃ applied since the reading in the direction of want, with the last
 // application. Under the careful pace a reading taken too soon after an application does not count
 // as a test of it; the application then counts from the reading before.
-func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Application) {
+func (s *sum) appliedSince(want quantity.Rate) (appliedSince quantity.Rate, last *ledger.Application) {
 	for i := range s.r.History {
 		a := &s.r.History[i]
 		from := s.Reading.Date
@@ -87,24 +87,24 @@ func (s *sum) gone(want quantity.Rate) (gone quantity.Rate, last *ledger.Applica
 		}
 		b := a.Batch()
 		if got := quantity.Rate(float64(a.Rate) * b.WorthBeside(s.buffer.Stone).EffectiveCCE); got*want > 0 {
-			if gone += got; last == nil || a.Date >= last.Date {
+			if appliedSince += got; last == nil || a.Date >= last.Date {
 				last = a
 			}
 		}
 	}
-	return gone, last
+	return appliedSince, last
 }
 
 // share returns the largest share of a need before a test that settles PastBand or more past the
 // range with a probability of at most guard.CarefulOver; at most half on a weak reading, and never
 // less than paceLeast. strength is the uncertainty of a first part's strength.
-func (s *sum) share(want, gone quantity.Rate, strength func(first quantity.Rate) float64) float64 {
+func (s *sum) share(want, applied quantity.Rate, strength func(first quantity.Rate) float64) float64 {
 	most := paceWhole
 	if s.weak() {
 		most = paceHalf
 	}
 	for pct := most; pct > paceLeast; pct -= PaceStep {
-		first := quantity.Rate(pct)/paceWhole*(want+gone) - gone
+		first := quantity.Rate(pct)/paceWhole*(want+applied) - applied
 		if s.overshoots(first, strength(first)) <= guard.CarefulOver {
 			return float64(pct) / paceWhole
 		}
@@ -150,7 +150,7 @@ func (s *sum) leaveRest(p *part) {
 // mixedFirst returns the CaCO₃ that may be applied before a test, of ash up to a limit and lime for
 // the rest.
 func (s *sum) mixedFirst(ash, lime *part) quantity.Rate {
-	gone, _ := s.gone(s.want)
+	gone, _ := s.appliedSince(s.want)
 	most := ash.caco3Of(ash.Allowed)
 	share := s.share(s.want, gone, func(first quantity.Rate) float64 {
 		if first == 0 {
@@ -174,7 +174,7 @@ func (s *sum) firstOf(need quantity.Rate, batches []material.Batch) quantity.Rat
 			strength = max(strength, w.LogSD)
 		}
 	}
-	gone, last := s.gone(need)
+	gone, last := s.appliedSince(need)
 	first := quantity.Rate(s.share(need, gone, func(quantity.Rate) float64 { return strength }))*(need+gone) - gone
 	if last != nil && float64(first)*float64(need) <= 0 {
 		return 0

@@ -268,7 +268,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 	// There are no more applications than weeks in a year.
 	n = min(n, 53)
 	goes = make([]Application, 0, min(n, 4))
-	laid := make([]calendar.Laid, 0, 4)
+	laid := make([]calendar.Scheduled, 0, 4)
 	last := s.r.Date + calendar.Horizon
 	for i := range n {
 		rate := each
@@ -283,7 +283,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 		if s.paced(b) && s.topTest(b) {
 			return goes, calendar.Free, n > 1 // a test of the top layer comes first
 		}
-		laid = append(laid, calendar.Laid{Date: day, Rate: rate})
+		laid = append(laid, calendar.Scheduled{Date: day, Rate: rate})
 		from = day + 1
 		if p.Half && i == 0 {
 			from = calendar.Retest(&b.Material, s.Season.Weather, day, 0, calendar.Yearly)

@@ -15,14 +15,14 @@ type Why string
 // miss. TooEarly: as ByChance, and most has yet to react; undissolved lime can read high, and slow
 // material low.
 const (
-	AsPromised Why = "as-promised"
-	TooSoon    Why = "too-soon"
-	Stubborn   Why = "stubborn"
-	Strength   Why = "strength"
-	Drifted    Why = "drift"
-	OffMethod  Why = "method"
-	ByChance   Why = "chance"
-	TooEarly   Why = "too-early"
+	AsPromised     Why = "as-promised"
+	TooSoon        Why = "too-soon"
+	OtherBuffering Why = "stubborn"
+	Strength       Why = "strength"
+	Drifted        Why = "drift"
+	OffMethod      Why = "method"
+	ByChance       Why = "chance"
+	TooEarly       Why = "too-early"
 )
 
 // Term is the contribution of one cause to a miss, pH.
@@ -114,7 +114,7 @@ func (b *Model) check(was, is *Read, l *Learned) (k Check, ok bool) {
 	if k.Reacted = 1; come != 0 {
 		k.Reacted = acted / come
 	}
-	if l.Stubborn.Median > 0 {
+	if l.Buffering.Median > 0 {
 		k.explain(b, l, settle, acted, proved, years, l.Bias[is.Method]-l.Bias[was.Method])
 	}
 	return k, true
@@ -133,9 +133,9 @@ func (k *Check) explain(b *Model, l *Learned, settle func(float64) quantity.PH, 
 	first := acted + b.Drift*years
 	strong := proved + b.Drift*years
 	drifted := proved + l.Drift.Median*years
-	stubborn := drifted / l.Stubborn.Median
+	buffered := drifted / l.Buffering.Median
 	step := func(from, to float64) float64 { return float64(settle(to) - settle(from)) }
-	k.Terms = []Term{{Strength, step(first, strong)}, {Drifted, step(strong, drifted)}, {Stubborn, step(drifted, stubborn)}, {OffMethod, bias}}
+	k.Terms = []Term{{Strength, step(first, strong)}, {Drifted, step(strong, drifted)}, {OtherBuffering, step(drifted, buffered)}, {OffMethod, bias}}
 	miss := k.Miss()
 	switch {
 	case math.Abs(miss) > k.SD:

@@ -44,7 +44,7 @@ func TestCheckReasons(t *testing.T) {
 	assert.Equal(t, forecast.AsPromised, kept.Why)
 	assert.Equal(t, forecast.AsPromised, checkOf(t, promised(6.31, 100, soil.Lab, atOnce), nil).Why)
 	short := checkOf(t, promised(6.0, 100, soil.Lab, atOnce), nil)
-	assert.Equal(t, forecast.Stubborn, short.Why, "the bag is good to a twentieth, the table to a half")
+	assert.Equal(t, forecast.OtherBuffering, short.Why, "the bag is good to a twentieth, the table to a half")
 	assert.InDelta(t, -0.5, short.Miss(), 0.01)
 	// An ash that nobody tested, in a bed whose jars were: it is the ash.
 	ash := promised(6.0, 100, soil.Lab, atOnce)
@@ -52,15 +52,15 @@ func TestCheckReasons(t *testing.T) {
 	assert.Equal(t, forecast.Strength, checkOf(t, ash, nil).Why)
 	// A method that is known to read lower than the first.
 	off := checkOf(t, promised(6.0, 100, soil.Kit, atOnce), func(l *forecast.Learned) {
-		l.Stubborn.Median, l.Bias[soil.Kit], l.Bias[soil.Lab] = 1, -0.4, 0
+		l.Buffering.Median, l.Bias[soil.Kit], l.Bias[soil.Lab] = 1, -0.4, 0
 	})
 	assert.Equal(t, forecast.OffMethod, off.Why)
 	drifts := checkOf(t, promised(6.0, 700, soil.Lab, atOnce), func(l *forecast.Learned) {
-		l.Stubborn.Median, l.Drift.Median = 1, -60
+		l.Buffering.Median, l.Drift.Median = 1, -60
 	})
 	assert.Equal(t, forecast.Drifted, drifts.Why)
 	chance := checkOf(t, promised(6.0, 100, soil.Lab, atOnce), func(l *forecast.Learned) {
-		l.Stubborn.Median, l.Drift.Median, l.Strength = 1, 0, nil
+		l.Buffering.Median, l.Drift.Median, l.Strength = 1, 0, nil
 	})
 	assert.Equal(t, forecast.ByChance, chance.Why)
 }
@@ -82,7 +82,7 @@ func TestCheckStaysOpenUntilHalfReacted(t *testing.T) {
 	last.Date, last.PH = b.Readings[0].Date+500, 5.7
 	b.Readings = append(b.Readings, last)
 	l := forecast.Learn(&b)
-	l.Stubborn.Median, l.Drift.Median, l.Strength = 1, 0, nil
+	l.Buffering.Median, l.Drift.Median, l.Strength = 1, 0, nil
 	all := forecast.Checks(&b, &l)
 	require.Len(t, all, 2)
 	assert.Less(t, all[0].Reacted, 0.1)

@@ -101,7 +101,7 @@ const spentAmount = 0.05
 // CourseOf returns the median path of a bed's forecast from its last reading on: from the level
 // estimated by all readings, with the learned buffering, strengths and drift.
 func CourseOf(b *Model, l *Learned) Course {
-	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Stubborn.Median),
+	c := Course{Warmth: b.Warmth, Dug: b.Dug, DugUntil: b.DugUntil, Curve: b.Curve.Scaled(l.Buffering.Median),
 		From: quantity.PH(l.Level.Median),
 		Day:  l.Level.Date, Drift: l.Drift.Median, Pulls: b.Pulls}
 	free := b.FreeLime

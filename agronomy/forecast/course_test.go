@@ -52,7 +52,7 @@ func TestCourseTracksFreeLime(t *testing.T) {
 	l := forecast.Learn(&b)
 	c := forecast.CourseOf(&b, &l)
 	assert.InDelta(t, 100, float64(c.FreeLime), 1)
-	moved := 100 / (321 * l.Stubborn.Median)
+	moved := 100 / (321 * l.Buffering.Median)
 	assert.InDelta(t, l.Level.Median-moved, float64(c.On(d+150).PH), 0.05)
 	run := forecast.Run(&b, d+200)
 	assert.InDelta(t, forecast.On(run.PH, d+150).Median, float64(c.On(d+150).PH), 0.06)

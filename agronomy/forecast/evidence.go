@@ -215,7 +215,7 @@ func ofGarden(g gauss, places []int, curved float64) sharedEvidence {
 func (c *common) others(b *Model, places []int, mean *mat.VecDense, cov *mat.SymDense) (o Others) {
 	share := gardenShare * b.Curved
 	v := sq2(share)*cov.At(0, 0) + sq2(bedShare*b.Curved)
-	o = Others{Stubborn: Normal{stepped(share * mean.AtVec(0)), steppedSD(math.Sqrt(v))},
+	o = Others{Buffering: Normal{stepped(share * mean.AtVec(0)), steppedSD(math.Sqrt(v))},
 		Bias: map[soil.Method]Slanted{}, Strength: map[string]Slanted{}}
 	for i, p := range places[1:] {
 		with := share * cov.At(0, i+1)

@@ -29,8 +29,8 @@ func steppedSD(x float64) float64 { return max(stepped(x), 0.01) }
 
 // Others is the information of a garden's other beds on one; the zero Others is none.
 type Others struct {
-	// Stubborn is the logarithm of the bed's buffering relative to its method; SD 0: the default.
-	Stubborn Normal
+	// Buffering is the logarithm of the bed's buffering relative to its method; SD 0: the default.
+	Buffering Normal
 	// Bias is the offset of a method in this garden, pH; Strength the strength of a batch relative
 	// to its computed one, in the logarithm, linear in the buffering.
 	Bias     map[soil.Method]Slanted
@@ -42,7 +42,7 @@ func gridAt(i int) float64 { return gridReach * (2*float64(i)/(gridPoints-1) - 1
 
 // prior returns the log prior of a point of the grid.
 func (b *Model) prior(i int) float64 {
-	p := b.stubborn()
+	p := b.buffering()
 	log := -sq2((gridAt(i)-p.Mean)/p.SD) / 2
 	if b.lean != nil {
 		log += b.lean[i]
@@ -50,10 +50,10 @@ func (b *Model) prior(i int) float64 {
 	return log
 }
 
-// stubborn returns the prior of the buffering.
-func (b *Model) stubborn() Normal {
-	if b.Others.Stubborn.SD > 0 {
-		return b.Others.Stubborn
+// buffering returns the prior of the buffering.
+func (b *Model) buffering() Normal {
+	if b.Others.Buffering.SD > 0 {
+		return b.Others.Buffering
 	}
 	return Normal{0, b.Curved}
 }
@@ -92,8 +92,8 @@ const (
 
 // Shared is what the beds of a garden have in common, as estimated.
 type Shared struct {
-	// Stubborn is the garden's share of buffering, in prior standard deviations.
-	Stubborn Normal
+	// Buffering is the garden's share of buffering, in prior standard deviations.
+	Buffering Normal
 	// Bias is by method, Strength by batch that more than one bed received, in the logarithm
 	// relative to its computed strength. Beds is the number of receiving beds.
 	Bias     map[soil.Method]Normal
@@ -112,7 +112,7 @@ type common struct {
 
 func commonOf(beds []Model) (c common) {
 	c.beds = map[string]int{}
-	reckoned := map[string]float64{}
+	computed := map[string]float64{}
 	for i := range beds {
 		for _, r := range beds[i].Readings {
 			if !slices.Contains(c.methods, r.Method) {
@@ -121,7 +121,7 @@ func commonOf(beds []Model) (c common) {
 		}
 		has := map[string]bool{}
 		for _, g := range beds[i].Additions {
-			if reckoned[g.Batch] = g.StrengthSD; !has[g.Batch] {
+			if computed[g.Batch] = g.StrengthSD; !has[g.Batch] {
 				has[g.Batch] = true
 				c.beds[g.Batch]++
 			}
@@ -139,7 +139,7 @@ func commonOf(beds []Model) (c common) {
 		c.sd = append(c.sd, usualBias(m))
 	}
 	for _, b := range c.batches {
-		c.sd = append(c.sd, reckoned[b])
+		c.sd = append(c.sd, computed[b])
 	}
 	return c
 }
@@ -220,7 +220,7 @@ func (t *Together) Shared() Shared {
 		return out
 	}
 	at := func(i int) Normal { return Normal{t.mean.AtVec(i), math.Sqrt(max(t.cov.At(i, i), 1e-12))} }
-	out.Stubborn = at(0)
+	out.Buffering = at(0)
 	for i, m := range t.common.methods {
 		out.Bias[m] = at(1 + i)
 	}

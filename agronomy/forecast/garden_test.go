@@ -91,7 +91,7 @@ func TestUntestedBedUsesNeighbours(t *testing.T) {
 		teach(list, nil)
 		l := forecast.Run(&list[0], until).Learned
 		alone += sq(all[0].ell)
-		told += sq(math.Log(l.Stubborn.Median) - all[0].ell)
+		told += sq(math.Log(l.Buffering.Median) - all[0].ell)
 		assert.False(t, l.Counts)
 	}
 	assert.Less(t, math.Sqrt(told/alone), 0.90)
@@ -109,11 +109,11 @@ func TestGatherDoesNotDependOnOrder(t *testing.T) {
 	teach(back, nil)
 	for i := range there {
 		a, b := forecast.Run(&there[i], until), forecast.Run(&back[len(back)-1-i], until)
-		assert.InDelta(t, a.Learned.Stubborn.Median, b.Learned.Stubborn.Median, 1e-9)
+		assert.InDelta(t, a.Learned.Buffering.Median, b.Learned.Buffering.Median, 1e-9)
 	}
 	one := []forecast.Model{all[0].bed}
 	teach(one, nil)
-	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Stubborn.Median, forecast.Run(&one[0], until).Learned.Stubborn.Median, 2e-3)
+	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Buffering.Median, forecast.Run(&one[0], until).Learned.Buffering.Median, 2e-3)
 }
 
 // A kit that reads high in a garden is found out by the laboratory beside it, in another bed too.
@@ -142,5 +142,5 @@ func TestMethodBiasIsShared(t *testing.T) {
 	assert.InDelta(t, 6.1, level(after), 0.1)
 	var width = func(r forecast.Result) float64 { p := r.PH[len(r.PH)-1]; return p.P95 - p.P05 }
 	assert.Less(t, width(after), width(before))
-	assert.Equal(t, quantity.Day(0), before.Learned.Stubborn.Date-after.Learned.Stubborn.Date)
+	assert.Equal(t, quantity.Day(0), before.Learned.Buffering.Date-after.Learned.Buffering.Date)
 }

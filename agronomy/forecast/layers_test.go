@@ -58,10 +58,10 @@ func TestLayersShareBuffering(t *testing.T) {
 	_, beds, err := r.Layers(soil.ByTable, false)
 	require.NoError(t, err)
 	run := forecast.RunLayers(beds, r.Day)
-	assert.Greater(t, run[0].Learned.Stubborn.Median, 1.15)
-	assert.InDelta(t, run[0].Learned.Stubborn.Median, run[1].Learned.Stubborn.Median, 0.02)
+	assert.Greater(t, run[0].Learned.Buffering.Median, 1.15)
+	assert.InDelta(t, run[0].Learned.Buffering.Median, run[1].Learned.Buffering.Median, 0.02)
 	alone := forecast.Learn(&beds[1])
-	assert.Less(t, alone.Stubborn.Median, run[1].Learned.Stubborn.Median-0.05, "by itself it says less")
+	assert.Less(t, alone.Buffering.Median, run[1].Learned.Buffering.Median-0.05, "by itself it says less")
 }
 
 // Readings of other layers are no series, and a bed without layers has none.

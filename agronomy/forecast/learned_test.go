@@ -57,7 +57,7 @@ func TestLearnedDoseIsMoreAccurate(t *testing.T) {
 	for range 300 {
 		b, ell, at := limed(r)
 		l := forecast.Learn(&b)
-		miss, prior = miss+sq(math.Log(l.Stubborn.Median)-ell), prior+sq(ell)
+		miss, prior = miss+sq(math.Log(l.Buffering.Median)-ell), prior+sq(ell)
 		last := b.Readings[len(b.Readings)-1].PH
 		target, hint := last+1, 1
 		need := float64(b.Curve.Need(last, target))
@@ -75,7 +75,7 @@ func TestLearnedDoseIsMoreAccurate(t *testing.T) {
 		need = needL
 		on := lands(factor)
 		table, learned = table+sq(off), learned+sq(on)
-		if l.Counts && (l.Stubborn.P05 > 1 || l.Stubborn.P95 < 1) {
+		if l.Counts && (l.Buffering.P05 > 1 || l.Buffering.P95 < 1) {
 			sure++
 			if math.Abs(on) < math.Abs(off) {
 				closer++

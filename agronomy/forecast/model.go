@@ -159,7 +159,7 @@ type timeline struct {
 
 // layOut builds the timeline from the first reading to a day, with the first of each month where
 // reported, and other days.
-func (b *Model) layOut(until quantity.Day, tell bool, more ...quantity.Day) *timeline {
+func (b *Model) layOut(until quantity.Day, report bool, more ...quantity.Day) *timeline {
 	t := &timeline{bed: b, start: b.Readings[0].Date}
 	for _, r := range b.Readings {
 		if !slices.Contains(t.methods, r.Method) {
@@ -172,7 +172,7 @@ func (b *Model) layOut(until quantity.Day, tell bool, more ...quantity.Day) *tim
 		}
 	}
 	days := []quantity.Day{t.start}
-	if tell {
+	if report {
 		for m := t.start.AddMonths(1) - quantity.Day(t.start.DayOfMonth()-1); m <= until; m = m.AddMonths(1) {
 			days = append(days, m)
 		}

@@ -61,7 +61,7 @@ func Moves(b *Model, pulls []Pull, l *Learned, from, to quantity.Day) (out []Mov
 func (b *Model) moves(l *Learned) float64 {
 	at := quantity.PH(l.Level.Median)
 	up, down := b.Curve.Settle(at, slopeStep), b.Curve.Settle(at, -slopeStep)
-	return float64(up-down) / (2 * slopeStep) / l.Stubborn.Median
+	return float64(up-down) / (2 * slopeStep) / l.Buffering.Median
 }
 
 // Yearly returns a bed's yearly drift, pH.

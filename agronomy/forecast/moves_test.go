@@ -17,7 +17,7 @@ import (
 func TestMovesUseLearnedStrength(t *testing.T) {
 	b := promised(6.0, 400, soil.Lab, atOnce)
 	b.Additions[0].Date, b.Additions[0].CaCO3, b.Additions[0].Kind = b.Readings[0].Date+100, 100, material.CalciticLime
-	l := forecast.Learned{Stubborn: forecast.Spread{Median: 2}, Drift: forecast.Spread{Median: -40}, Level: forecast.Spread{Median: 5.5},
+	l := forecast.Learned{Buffering: forecast.Spread{Median: 2}, Drift: forecast.Spread{Median: -40}, Level: forecast.Spread{Median: 5.5},
 		Strength: map[string]float64{"bag": 0.5}}
 	pulls := []forecast.Pull{{ID: forecast.PullRain, Rate: -18}, {ID: forecast.PullCrop, Rate: -4}}
 	from := b.Readings[0].Date
@@ -33,7 +33,7 @@ func TestMovesUseLearnedStrength(t *testing.T) {
 	assert.InDelta(t, forecast.Yearly(&b, &l), sum, 1e-3)
 	assert.InDelta(t, -40.0/321/2, sum, 1e-3)
 	// What was applied after the time moved nothing in it.
-	assert.Empty(t, forecast.Moves(&b, nil, &forecast.Learned{Stubborn: l.Stubborn, Level: l.Level}, from, from+90))
+	assert.Empty(t, forecast.Moves(&b, nil, &forecast.Learned{Buffering: l.Buffering, Level: l.Level}, from, from+90))
 }
 
 func line(from quantity.Day, ph ...float64) (out []forecast.Spread) {

@@ -115,14 +115,14 @@ func (r *Record) applications(plan bool) []Application {
 
 // Potassium returns the potassium model of the record up to a day.
 func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
-	puts := make([]ledger.Application, 0, len(r.Applied)+len(r.Plan))
+	applications := make([]ledger.Application, 0, len(r.Applied)+len(r.Plan))
 	for i := range r.Applied {
-		puts = append(puts, r.Applied[i].Application)
+		applications = append(applications, r.Applied[i].Application)
 	}
 	for i := range r.Plan {
 		if plan {
-			puts = append(puts, r.Plan[i].Application)
-			p := &puts[len(puts)-1]
+			applications = append(applications, r.Plan[i].Application)
+			p := &applications[len(applications)-1]
 			p.Date = max(p.Date, r.Day+1) // today's figure does not include today's planned application
 		}
 	}
@@ -130,12 +130,12 @@ func (r *Record) Potassium(plan bool, until quantity.Day) PotassiumModel {
 	if len(r.Coming) > 0 {
 		grown = append(slices.Clone(grown), r.Coming...)
 	}
-	return PotassiumModelOf(r.Ground, r.Readings, puts, grown, r.Day, until)
+	return PotassiumModelOf(r.Ground, r.Readings, applications, grown, r.Day, until)
 }
 
 // PotassiumModelOf builds a bed's potassium model from its record as of the day recorded, up to
 // until. Only readings by the newest one's extractant count, since extractants do not compare.
-func PotassiumModelOf(g soil.Ground, readings []soil.Reading, puts []ledger.Application, grown []ledger.Grown, recorded,
+func PotassiumModelOf(g soil.Ground, readings []soil.Reading, applied []ledger.Application, grown []ledger.Grown, recorded,
 	until quantity.Day) PotassiumModel {
 	k := PotassiumModel{Rise: float64(soil.PotassiumRise(g, 1)), Leached: g.Texture.Leaching}
 	read := slices.DeleteFunc(slices.Clone(readings), func(x soil.Reading) bool { return x.Potassium == nil })
@@ -154,9 +154,9 @@ func PotassiumModelOf(g soil.Ground, readings []soil.Reading, puts []ledger.Appl
 		}
 	}
 	first := k.Reads[0].Date
-	for i := range puts {
-		if k2o := float64(puts[i].K2O()); k2o > 0 && puts[i].Date > first {
-			k.Moves = append(k.Moves, PotassiumMove{Date: puts[i].Date, K2O: k2o})
+	for i := range applied {
+		if k2o := float64(applied[i].K2O()); k2o > 0 && applied[i].Date > first {
+			k.Moves = append(k.Moves, PotassiumMove{Date: applied[i].Date, K2O: k2o})
 		}
 	}
 	for i := range grown {

@@ -11,9 +11,9 @@ import (
 
 // Learned is what a bed's own readings have taught.
 type Learned struct {
-	// Stubborn is the buffering relative to the method; Drift is in g CaCO₃/m² a year. Their days
+	// Buffering is the buffering relative to the method; Drift is in g CaCO₃/m² a year. Their days
 	// are those of the last reading.
-	Stubborn, Drift Spread
+	Buffering, Drift Spread
 	// Level is the estimated level at the last reading.
 	Level Spread
 	// Strength is the estimated strength of each batch relative to its computed one, Bias the
@@ -35,7 +35,7 @@ func (l *Learned) Beside(s soil.LimeMethod) *soil.Learned {
 		return nil
 	}
 	const reach = 2 * 1.6449
-	return &soil.Learned{Beside: s, Factor: l.Stubborn.Median, LogSD: math.Log(l.Stubborn.P95/l.Stubborn.P05) / reach, Tests: l.Tests,
+	return &soil.Learned{Beside: s, Factor: l.Buffering.Median, LogSD: math.Log(l.Buffering.P95/l.Buffering.P05) / reach, Tests: l.Tests,
 		Level: quantity.PH(l.Level.Median), LevelSD: (l.Level.P95 - l.Level.P05) / reach, Day: l.Level.Date, Joint: l.Joint}
 }
 
@@ -328,7 +328,7 @@ func normed(parts []part) []part {
 func (k *Learned) take(t *timeline, lanes []*lane, w []float64) {
 	last := t.bed.Readings[len(t.bed.Readings)-1].Date
 	q := onGrid(lanes, w, 0.05, 0.25, 0.5, 0.75, 0.95)
-	k.Stubborn = Spread{last, math.Exp(q[0]), math.Exp(q[1]), math.Exp(q[2]), math.Exp(q[3]), math.Exp(q[4])}
+	k.Buffering = Spread{last, math.Exp(q[0]), math.Exp(q[1]), math.Exp(q[2]), math.Exp(q[3]), math.Exp(q[4])}
 	var drift []part
 	for i, l := range lanes {
 		if w[i] > slight {

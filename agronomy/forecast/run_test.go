@@ -173,7 +173,7 @@ func (s *score) add(g truth, r forecast.Result) {
 		}
 	}
 	s.gardens++
-	k := r.Learned.Stubborn
+	k := r.Learned.Buffering
 	if e := math.Exp(g.ell); e >= k.P05 && e <= k.P95 {
 		s.ell90++
 	}
@@ -222,9 +222,9 @@ func TestGuideLearningExample(t *testing.T) {
 		Additions: []forecast.Addition{{Date: d + 1, CaCO3: 321, Reacts: atOnce, Batch: "a", StrengthSD: 1e-6}},
 		Readings:  []forecast.Read{{Date: d, PH: 5.5, SD: 0.14, Method: soil.Lab}, {Date: d + 14, PH: 6.2, SD: 0.14, Method: soil.Lab}}}
 	r := forecast.Run(&b, d+30)
-	moves := 1 / r.Learned.Stubborn.Median
+	moves := 1 / r.Learned.Buffering.Median
 	assert.InDelta(t, 0.80, moves, 0.03)
-	low, high := 1/r.Learned.Stubborn.P95, 1/r.Learned.Stubborn.P05
+	low, high := 1/r.Learned.Buffering.P95, 1/r.Learned.Buffering.P05
 	assert.InDelta(t, 0.15, (math.Log(high)-math.Log(low))/2/1.645*moves, 0.04)
 	assert.Equal(t, 1, r.Learned.Tests)
 }

@@ -42,7 +42,7 @@ func TestSurprisingTestAwaitsConfirmation(t *testing.T) {
 	without := b.Without(&s)
 	assert.Len(t, without.Readings, 4, "learning leaves it out")
 	after := forecast.Learn(&without)
-	assert.InDelta(t, before.Stubborn.Median, after.Stubborn.Median, 1e-9)
+	assert.InDelta(t, before.Buffering.Median, after.Buffering.Median, 1e-9)
 	assert.InDelta(t, before.Level.Median, after.Level.Median, 1e-9)
 
 	for _, x := range []struct {

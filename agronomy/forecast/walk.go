@@ -88,9 +88,9 @@ func (w *walk) react(s *step) {
 		w.left[i] = now
 		s.moved += math.Abs(acts)
 		if acts < 0 && w.free > 0 { // acid consumes free lime first
-			took := min(w.free, -acts)
-			w.free -= took
-			acts += took
+			consumed := min(w.free, -acts)
+			w.free -= consumed
+			acts += consumed
 		}
 		b := w.batch[i]
 		if w.at[b] < 0 && math.Abs(now+acts) <= spentShare*math.Abs(g.CaCO3) {

@@ -130,14 +130,14 @@ func dug(b *Site) bool { return b.Ground.Worked == soil.Dug }
 // fizzes reports whether ground surely holds free lime.
 func fizzes(f soil.FreeLime) bool { return f == soil.LimeClear || f == soil.LimeStrong }
 
-// untold are families that do not separate beds.
-var untold = []material.Family{material.Inert, material.Organic, material.FreshManure, material.RottedManure}
+// ignored are families that do not separate beds.
+var ignored = []material.Family{material.Inert, material.Organic, material.FreshManure, material.RottedManure}
 
 // Treated sums what was applied in the TreatedMonths before a day, by family.
 func Treated(put ledger.Ledger, day quantity.Day) map[material.Family]quantity.Rate {
 	out := map[material.Family]quantity.Rate{}
 	for i := range put {
-		if p := &put[i]; p.Date <= day && p.Date > day-treatedDays && !slices.Contains(untold, p.Material.Family) {
+		if p := &put[i]; p.Date <= day && p.Date > day-treatedDays && !slices.Contains(ignored, p.Material.Family) {
 			out[p.Material.Family] += p.Rate
 		}
 	}

@@ -27,9 +27,9 @@ type Rand interface {
 // Nature is how the truth differs from the model's defaults. Standard deviations are of logarithms,
 // except for Drift's.
 type Nature struct {
-	// Stubborn is the sd of a bed's buffering relative to the method, Pieces that of each half unit
+	// Buffering is the sd of a bed's buffering relative to the method, Pieces that of each half unit
 	// of the curve, Stiff the factor over 7.2.
-	Stubborn, Pieces, Stiff float64
+	Buffering, Pieces, Stiff float64
 	// HalfLife is the sd of the speed of reaction; Q10Low and Q10High bound the Q10 of lime and
 	// ash.
 	HalfLife, Q10Low, Q10High float64
@@ -41,7 +41,7 @@ type Nature struct {
 }
 
 // Other is a truth that differs from the model in every respect.
-var Other = Nature{Stubborn: 0.5, Pieces: 0.2, Stiff: 2, HalfLife: 0.3, Q10Low: 1.5, Q10High: 2, Wild: 0.04, WildSD: 0.8,
+var Other = Nature{Buffering: 0.5, Pieces: 0.2, Stiff: 2, HalfLife: 0.3, Q10Low: 1.5, Q10High: 2, Wild: 0.04, WildSD: 0.8,
 	Unnoted: 0.10, UnnotedRate: 50}
 
 // Bed is a simulated bed with its record.
@@ -102,14 +102,14 @@ func (b *Bed) own() soil.Curve {
 	if err != nil {
 		panic(err) // the table needs only a texture
 	}
-	stubborn := math.Exp(b.nature.Stubborn * b.rand.NormFloat64())
+	buffering := math.Exp(b.nature.Buffering * b.rand.NormFloat64())
 	var ph, slopes []float64
 	for p := 3.0; p <= 9; p += 0.5 {
 		ph = append(ph, p)
 		if p == 9 {
 			break
 		}
-		slope := float64(table.Raise.Need(quantity.PH(p), quantity.PH(p+0.5))) / 0.5 * stubborn * math.Exp(b.nature.Pieces*b.rand.NormFloat64())
+		slope := float64(table.Raise.Need(quantity.PH(p), quantity.PH(p+0.5))) / 0.5 * buffering * math.Exp(b.nature.Pieces*b.rand.NormFloat64())
 		if p+0.5 > stiffFrom {
 			slope *= b.nature.Stiff
 		}

@@ -144,12 +144,12 @@ func (u Units) Share(one quantity.Mass, scoop *Scoop) string {
 	if scoop == nil {
 		return u.Mass(one)
 	}
-	return Tell(float64(one/scoop.Of), scoop.Name, scoop.Name+"s")
+	return CountOf(float64(one/scoop.Of), scoop.Name, scoop.Name+"s")
 }
 
 // InCups says about how many level cups of a material, loose, an amount is.
 func InCups(m material.Material, one quantity.Mass) string {
-	return "about " + Tell(quantity.Round(float64(one/m.Loose().Litre)/material.CupLitres, 1), "cup", "cups")
+	return "about " + CountOf(quantity.Round(float64(one/m.Loose().Litre)/material.CupLitres, 1), "cup", "cups")
 }
 
 // RingMethod is the instruction for a side dressing.

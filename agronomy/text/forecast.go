@@ -41,7 +41,7 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 		return b
 	}
 	switch k.Why {
-	case forecast.Stubborn:
+	case forecast.OtherBuffering:
 		return "Most likely the bed is " + either("more", "less") + " stubborn than " + besides[school] + " has it"
 	case forecast.Strength:
 		return "Most likely what went on was " + either("weaker", "stronger") + " than reckoned: test its batch"
@@ -98,17 +98,17 @@ func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	if l.Tests == 0 {
 		return "No test stands after a go yet: it is reckoned as " + beside + " has it."
 	}
-	s := l.Stubborn
+	s := l.Buffering
 	reach := num(s.P05, 2) + " to " + num(s.P95, 2)
 	says := "From " + Count(l.Tests, "test", "tests") + " it is "
 	switch {
 	case !l.Counts:
-		return says + asStubborn(s.Median) + beside + " has it, but anything from " + reach +
+		return says + asBuffered(s.Median) + beside + " has it, but anything from " + reach +
 			" would fit: that does not count yet."
 	case s.P05 > 1:
-		return says + asStubborn(s.Median) + beside + " has it (" + reach + "): the same lime moves it less."
+		return says + asBuffered(s.Median) + beside + " has it (" + reach + "): the same lime moves it less."
 	case s.P95 < 1:
-		return says + asStubborn(s.Median) + beside + " has it (" + reach + "): the same lime moves it more."
+		return says + asBuffered(s.Median) + beside + " has it (" + reach + "): the same lime moves it more."
 	}
 	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
 }
@@ -151,7 +151,7 @@ func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned boo
 // Others returns the sentence on what a bed's neighbours say of the buffering that it has shown; ""
 // where they say next to nothing.
 func Others(o forecast.Others, school soil.LimeMethod) string {
-	p := o.Stubborn
+	p := o.Buffering
 	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
 		return ""
 	}
@@ -205,9 +205,9 @@ func GoesBy(l soil.Learned) string {
 	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
 }
 
-// asStubborn returns the sentence on how much a bed buffers beside what follows, as a factor of one
+// asBuffered returns the sentence on how much a bed buffers beside what follows, as a factor of one
 // decimal.
-func asStubborn(x float64) string {
+func asBuffered(x float64) string {
 	if n := times(x); n != times(1) {
 		return n + " times as stubborn as "
 	}

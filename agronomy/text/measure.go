@@ -153,24 +153,24 @@ func (u Units) OutOf(part, all quantity.Mass, scoop *Scoop) string {
 	return Scoops(part, scoop.Of).String() + " of " + scoop.Bare(all)
 }
 
-// Told is an amount as carried to the bed: a figure, its unit, and the same in another unit.
-type Told struct{ Big, Unit, Aside string }
+// CarriedAmount is an amount as carried to the bed: a figure, its unit, and the same in another unit.
+type CarriedAmount struct{ Big, Unit, Aside string }
 
-// Told words an amount in the gardener's own scoop, with what it weighs; else by weight, with about
+// Carried words an amount in the gardener's own scoop, with what it weighs; else by weight, with about
 // how many handfuls or cups that is.
-func (u Units) Told(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
+func (u Units) Carried(k material.Kind, total quantity.Mass, scoop *Scoop) CarriedAmount {
 	mass := u.Mass(total)
 	if scoop != nil && Scoops(total, scoop.Of) > 0 {
 		big, unit, _ := strings.Cut(scoop.Level(total), " ")
-		return Told{big, unit, mass}
+		return CarriedAmount{big, unit, mass}
 	}
 	big, unit, _ := strings.Cut(mass, " ")
-	return Told{big, unit, u.Measure(k, total, scoop)}
+	return CarriedAmount{big, unit, u.Measure(k, total, scoop)}
 }
 
 // InHand words an amount as it is taken up: in the gardener's own scoop; a few handfuls, with what
 // one is taken to weigh; else as Reported.
-func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
+func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) CarriedAmount {
 	m, _ := material.Find(k)
 	for _, h := range households {
 		if h.family != m.Family || scoop != nil {
@@ -179,10 +179,10 @@ func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) Told {
 		each := h.gram(m.Loose())
 		if n := Scoops(total, each); n > 0 && n.Number() <= mostHandfuls {
 			big, unit, _ := strings.Cut(n.Of(h.one, h.many), " ")
-			return Told{big, unit, u.Mass(total) + "; a " + h.one + " is about " + u.Mass(each)}
+			return CarriedAmount{big, unit, u.Mass(total) + "; a " + h.one + " is about " + u.Mass(each)}
 		}
 	}
-	return u.Told(k, total, scoop)
+	return u.Carried(k, total, scoop)
 }
 
 // The lines that several materials share.
@@ -280,13 +280,13 @@ var measureNames = map[material.Measure][2]string{
 // MeasureName returns what many of a measure are called.
 func MeasureName(m material.Measure) string { return measureNames[m][1] }
 
-// TellMeasure formats an amount as it was entered: 3 barrows.
-func TellMeasure(n float64, m material.Measure) string {
-	return Tell(n, measureNames[m][0], measureNames[m][1])
+// MeasureCount formats an amount as it was entered: 3 barrows.
+func MeasureCount(n float64, m material.Measure) string {
+	return CountOf(n, measureNames[m][0], measureNames[m][1])
 }
 
-// Tell formats a count with its unit: 1.5 barrows.
-func Tell(n float64, one, many string) string {
+// CountOf formats a count with its unit: 1.5 barrows.
+func CountOf(n float64, one, many string) string {
 	if n == 1 {
 		many = one
 	}

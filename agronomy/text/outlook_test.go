@@ -17,9 +17,9 @@ func TestCheckHeadlines(t *testing.T) {
 		return forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}
 	}
 	for says, k := range map[string]forecast.Check{
-		"raised from 5.6 to 6.1, 0.4 short of what was promised":          kept(5.6, 6.5, 6.1, forecast.Stubborn),
+		"raised from 5.6 to 6.1, 0.4 short of what was promised":          kept(5.6, 6.5, 6.1, forecast.OtherBuffering),
 		"raised from 5.6 to 6.4, as promised":                             kept(5.6, 6.5, 6.4, forecast.AsPromised),
-		"raised from 5.6 to 7.0, 0.5 over what was promised":              kept(5.6, 6.5, 7, forecast.Stubborn),
+		"raised from 5.6 to 7.0, 0.5 over what was promised":              kept(5.6, 6.5, 7, forecast.OtherBuffering),
 		"lowered from 5.9 to 5.5, as promised":                            kept(5.9, 5.4, 5.5, forecast.AsPromised),
 		"stood at 5.6, and stands at 5.6, with more to come":              kept(5.6, 5.7, 5.62, forecast.TooSoon),
 		"stood at 6.0, and stands at 6.0, 0.5 short of what was promised": kept(6, 6.5, 6, forecast.Strength),
@@ -34,9 +34,9 @@ func TestMissReasonHasRightDirection(t *testing.T) {
 	kept := func(from, promised, measured quantity.PH, why forecast.Why) string {
 		return text.Check(forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}, soil.ByTable)
 	}
-	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Stubborn), "0.5 short. Most likely the bed is more stubborn than the texture table has it")
-	assert.Contains(t, kept(5.6, 6.5, 7, forecast.Stubborn), "0.5 over. Most likely the bed is less stubborn")
-	assert.Contains(t, kept(6.5, 5.5, 6, forecast.Stubborn), "0.5 over. Most likely the bed is more stubborn")
+	assert.Contains(t, kept(5.6, 6.5, 6, forecast.OtherBuffering), "0.5 short. Most likely the bed is more stubborn than the texture table has it")
+	assert.Contains(t, kept(5.6, 6.5, 7, forecast.OtherBuffering), "0.5 over. Most likely the bed is less stubborn")
+	assert.Contains(t, kept(6.5, 5.5, 6, forecast.OtherBuffering), "0.5 over. Most likely the bed is more stubborn")
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Strength), "weaker than reckoned: test its batch")
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Drifted), "sourer by itself faster")
 	assert.Contains(t, kept(5.6, 6.5, 7, forecast.Drifted), "sweeter by itself")

@@ -46,7 +46,7 @@ func TestMeasures(t *testing.T) {
 	assert.Equal(t, "about 9½ litres, loose", text.Measure(material.CalciticLime, 11_600, nil))
 	assert.Equal(t, "about 1 bucket of 10 litres, loose", text.Measure(material.CalciticLime, 11_800, nil))
 	assert.Equal(t, "about 2 buckets of 10 litres and 3 litres, loose", text.Measure(material.CalciticLime, 27_600, nil))
-	assert.Equal(t, text.Told{Big: "8", Unit: "handfuls", Aside: "790 g; a handful is about 100 g"},
+	assert.Equal(t, text.CarriedAmount{Big: "8", Unit: "handfuls", Aside: "790 g; a handful is about 100 g"},
 		text.Units{}.InHand(material.CalciticLime, 790, nil))
 	assert.Equal(t, "1.3", text.Units{}.InHand(material.CalciticLime, 1251, nil).Big, "more is weighed")
 	// Few are reported in halves: a whole one more or less would be a third of it, and sulfur forgives none.
@@ -56,11 +56,11 @@ func TestMeasures(t *testing.T) {
 		12.4: "about 12 cups"} {
 		assert.Equal(t, want, text.Measure(material.SulfurPowder, quantity.Mass(share*cupful), nil), share)
 	}
-	assert.Equal(t, text.Told{Big: "2½", Unit: "cups", Aside: "340 g; a cup is about 140 g"},
+	assert.Equal(t, text.CarriedAmount{Big: "2½", Unit: "cups", Aside: "340 g; a cup is about 140 g"},
 		text.Units{}.InHand(material.SulfurPowder, 340, nil))
-	assert.Equal(t, text.Told{Big: "1½", Unit: "level scoops", Aside: "140 g"}, text.Units{}.Told(material.HardwoodAsh, 140, &scoop))
-	assert.Equal(t, text.Told{Big: "20", Unit: "g", Aside: "less than ½ level scoop"},
-		text.Units{}.Told(material.HardwoodAsh, 20, &scoop), "hardly any of it is weighed")
+	assert.Equal(t, text.CarriedAmount{Big: "1½", Unit: "level scoops", Aside: "140 g"}, text.Units{}.Carried(material.HardwoodAsh, 140, &scoop))
+	assert.Equal(t, text.CarriedAmount{Big: "20", Unit: "g", Aside: "less than ½ level scoop"},
+		text.Units{}.Carried(material.HardwoodAsh, 20, &scoop), "hardly any of it is weighed")
 	assert.Equal(t, "0 of 2½ scoops", text.Units{}.OutOf(20, 250, &scoop))
 	assert.Equal(t, "1½ scoops", scoop.Bare(150))
 	assert.Empty(t, text.Measure("gypsum", 500, nil))

@@ -173,7 +173,7 @@ func (s serving) run(c *cobra.Command) error {
 		return err
 	}
 	s.say(c, shown(l.Addr().String(), cfg.Hosts), own)
-	s.tell(l.Addr())
+	s.reportAddress(l.Addr())
 	if !s.demo {
 		go keepCopies(ctx, st, cfg)
 		go takeSoil(ctx, layout.Service{Store: st}, cfg, soilEvery)
@@ -181,8 +181,8 @@ func (s serving) run(c *cobra.Command) error {
 	return server.Serve(ctx, l, resting(ctx, h, restAfter, giveBack(st)), s.tlsCert, s.tlsKey)
 }
 
-// tell reports the listening address.
-func (s serving) tell(at net.Addr) {
+// reportAddress reports the listening address.
+func (s serving) reportAddress(at net.Addr) {
 	if s.opened != nil {
 		s.opened("http://" + at.String())
 	}

@@ -275,7 +275,7 @@ func TestPreparationManureIsAppliedBeforeWinter(t *testing.T) {
 				require.Equal(t, want, p.Day.String(), day)
 			}
 		}
-		require.Equal(t, day == "2026-12-01", d.Puts(), day)
+		require.Equal(t, day == "2026-12-01", d.Delays(), day)
 	}
 }
 

@@ -120,7 +120,7 @@ func (x *life) plan() {
 	require.NoError(x.T, err)
 	if n := len(w.Answer.Options); n > 0 {
 		o := w.Answer.Options[x.rng.IntN(n)]
-		if w.AshUntold(o) {
+		if w.UnknownAsh(o) {
 			return
 		}
 		r, err := x.App.Dosing.Plan(gardentest.Ctx, x.On(x.day), x.Bed.ID, dosing.Choice{Pace: pace}, w.Key(o), present.EncodePlan)
@@ -220,7 +220,7 @@ func (x *life) dry(w *dosing.Dose) error {
 		return dosing.ErrNoOption
 	}
 	key := all.Key(all.Answer.Options[0])
-	if all.AshUntold(all.Answer.Options[0]) {
+	if all.UnknownAsh(all.Answer.Options[0]) {
 		return dosing.ErrNoOption
 	}
 	r, err := x.App.Dosing.Plan(gardentest.Ctx, x.On(x.day), x.Bed.ID, dosing.Choice{Pace: dose.AllAtOnce}, key, present.EncodePlan)

@@ -34,7 +34,7 @@ func TestBedTeachesBuffering(t *testing.T) {
 	l := taught.Run.Learned
 	assert.True(t, l.Counts)
 	assert.Equal(t, 3, l.Tests)
-	assert.Greater(t, l.Stubborn.P05, 1.0)
+	assert.Greater(t, l.Buffering.P05, 1.0)
 	assert.Contains(t, text.Taught(l, taught.Method()), "the texture table has it")
 	assert.Contains(t, text.Taught(l, taught.Method()), "moves it less")
 	require.Len(t, taught.Checks, 3)
@@ -50,13 +50,13 @@ func TestBedTeachesBuffering(t *testing.T) {
 	less, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, 2, less.Run.Learned.Tests)
-	assert.NotEqual(t, l.Stubborn.Median, less.Run.Learned.Stubborn.Median)
+	assert.NotEqual(t, l.Buffering.Median, less.Run.Learned.Buffering.Median)
 }
 
 // Once it counts, a dose follows what the bed has taught, unless another method is chosen; it can be put aside, and taken
 // back; several beds at once and the sharing-out follow it too.
 func TestDoseUsesLearningUntilReset(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	learned := y.Dose(dosing.Choice{})
 	table := y.Dose(dosing.Choice{Buffering: soil.ByTable})
 	assert.Equal(t, soil.ByLearned, learned.Request.Methods.Buffering)
@@ -79,7 +79,7 @@ func TestDoseUsesLearningUntilReset(t *testing.T) {
 
 // A neighbour that is as stubborn makes what is thought of a bed's ground more so; its own tests alone make it count.
 func TestNeighboursTeach(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	other := y.Bed
 	other.Meta, other.Name, other.X = garden.Meta{}, "Lower ledge", 20
 	y.Add(&other)
@@ -88,14 +88,14 @@ func TestNeighboursTeach(t *testing.T) {
 	y.Add(x)
 	w, err := y.App.Dosing.Dose(gardentest.Ctx, other.ID, dosing.Choice{}, gardentest.Today)
 	require.NoError(t, err)
-	assert.Greater(t, w.Record.Lesson.Learned().Stubborn.Median, 1.05)
+	assert.Greater(t, w.Record.Lesson.Learned().Buffering.Median, 1.05)
 	assert.Nil(t, w.Record.Lesson.Beside())
 	assert.Equal(t, soil.ByTable, w.Request.Methods.Buffering)
 }
 
 // The promise that a test kept or missed is reported of the reading that tested it.
 func TestPromiseIsReportedWithItsTest(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	l := y.Dose(dosing.Choice{}).Record.Lesson
 	k, ok := l.Last(gardentest.Day("2025-10-01"))
 	require.True(t, ok)
@@ -108,7 +108,7 @@ func TestPromiseIsReportedWithItsTest(t *testing.T) {
 // What was learned follows what it rests on: a habit of the place, a reading of a neighbour, a batch that was put right; and nothing
 // else makes it another.
 func TestLessonsFollowTheRecords(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	first := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
 	y.Add(&garden.Mark{Kind: "path", Name: "Path", Points: garden.Corners{{X: 0, Y: 0}, {X: 1, Y: 1}}, Width: 1})
 	assert.Equal(t, first, *y.Dose(dosing.Choice{}).Record.Lesson.Learned(), "a path teaches nothing")
@@ -121,7 +121,7 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	assert.NotEqual(t, first.Drift.Median, second.Drift.Median, "rain pulls more there")
 	y.Add(y.Reading("2026-03-01", soil.Lab, 6.1))
 	third := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
-	assert.NotEqual(t, second.Stubborn.Median, third.Stubborn.Median)
+	assert.NotEqual(t, second.Buffering.Median, third.Buffering.Median)
 	assert.Equal(t, second.Tests+1, third.Tests)
 	// On an earlier day it had taught less.
 	past, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Day("2024-12-01"))
@@ -130,7 +130,7 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	// On a day to come, what is known today.
 	ahead, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Today+400)
 	require.NoError(t, err)
-	assert.Equal(t, third.Stubborn, ahead.Record.Lesson.Learned().Stubborn)
+	assert.Equal(t, third.Buffering, ahead.Record.Lesson.Learned().Buffering)
 }
 
 // Where sulfur still acts after its test, the bed is tested again 52 weeks after it went on, and not in two years: on its
@@ -179,7 +179,7 @@ func TestEarlyReadingLeavesPromiseOpen(t *testing.T) {
 // A change of a bed that its lesson does not rest on leaves what was learned as it is, and what was found of it too; any other
 // has it learned again.
 func TestBedNoteKeepsLesson(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	version := func() string { return y.Dose(dosing.Choice{}).Record.Lesson.Version() }
 	change := func(of func(b *garden.Bed)) {
 		b := y.Record().Bed

@@ -29,12 +29,12 @@ type Coming struct {
 	Today quantity.Day
 }
 
-// Foretold is the outlook by the median of the bed's own forecast: reactions, plans, learned
+// ForecastOutlook is the outlook by the median of the bed's own forecast: reactions, plans, learned
 // buffering and drift.
-type Foretold struct{}
+type ForecastOutlook struct{}
 
 // Expect implements Outlook.
-func (Foretold) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
+func (ForecastOutlook) Expect(c Coming, day quantity.Day) (ph quantity.PH, ok bool) {
 	course, ok := c.course()
 	if !ok {
 		return 0, false

@@ -67,7 +67,7 @@ func TestOutlookFollowsPlan(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
 	on := func(day string) bedstate.State {
-		v, err := y.App.BedState.On(context.Background(), gardentest.Today, gardentest.Day(day), bedstate.Foretold{})
+		v, err := y.App.BedState.On(context.Background(), gardentest.Today, gardentest.Day(day), bedstate.ForecastOutlook{})
 		require.NoError(t, err)
 		return v.Beds[0]
 	}
@@ -106,7 +106,7 @@ func TestOutlookCountsLateApplicationFromToday(t *testing.T) {
 	due, late := y.OpenTasks()[0].Due, gardentest.Day("2027-02-20")
 	require.Less(t, due, late-60)
 	seen := func(today, day quantity.Day) bedstate.State {
-		v, err := y.App.BedState.On(gardentest.Ctx, today, day, bedstate.Foretold{})
+		v, err := y.App.BedState.On(gardentest.Ctx, today, day, bedstate.ForecastOutlook{})
 		require.NoError(t, err)
 		p, _ := v.Bed(y.Bed.ID)
 		return p
@@ -117,7 +117,7 @@ func TestOutlookCountsLateApplicationFromToday(t *testing.T) {
 	require.NoError(t, err)
 	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
-	ph, ok := bedstate.Foretold{}.Expect(rec.Coming(g, nil, late), late+400)
+	ph, ok := bedstate.ForecastOutlook{}.Expect(rec.Coming(g, nil, late), late+400)
 	require.True(t, ok)
 	assert.InDelta(t, float64(seen(late, late+400).PH), float64(ph), 1e-9, "the plan and the record say the same")
 }

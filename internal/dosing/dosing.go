@@ -333,9 +333,9 @@ func (w *Dose) Key(o dose.Option) string {
 func joinKey(keys ...string) string { return strings.Join(keys, "_") }
 func splitKey(key string) []string  { return strings.Split(key, "_") }
 
-// AshUntold reports whether an option uses ash of unknown source: it is shown, and its source is
+// UnknownAsh reports whether an option uses ash of unknown source: it is shown, and its source is
 // asked for before it is planned.
-func (w *Dose) AshUntold(o dose.Option) bool {
+func (w *Dose) UnknownAsh(o dose.Option) bool {
 	return slices.ContainsFunc(o.Parts, func(p dose.Part) bool {
 		return w.Request.Materials[p.Batch].Family == material.Ash && w.Shelf[p.Batch] == nil
 	})
@@ -390,7 +390,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 		if !ok {
 			return "", ErrNoOption
 		}
-		if w.AshUntold(o) {
+		if w.UnknownAsh(o) {
 			return "", garden.Faults{"use": askAshFirst}
 		}
 		if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {

@@ -213,7 +213,7 @@ func (svc Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, w
 			switch {
 			case !row.Chosen:
 				continue
-			case row.AshUntold(*row.Option):
+			case row.UnknownAsh(*row.Option):
 				return "", garden.Faults{"beds": askAshFirst}
 			}
 			if _, err := row.PlanOption(tx, a.Today, *row.Option, encode); err != nil {

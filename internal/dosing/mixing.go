@@ -86,7 +86,7 @@ func (svc Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Cho
 			return "", err
 		case !m.OK:
 			return "", garden.Faults{"mix": "that cannot go on as it is"}
-		case m.AshUntold(m.Option):
+		case m.UnknownAsh(m.Option):
 			return "", garden.Faults{"mix": askAshFirst}
 		}
 		if _, err := m.PlanOption(tx, a.Today, m.Option, encode); err != nil {

@@ -100,9 +100,9 @@ func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, f
 
 // Share shares out the stock. tell is called with the number of beds done; it may be nil. Faults
 // name an invalid fixed amount.
-func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
+func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, progress func(int)) (s Sharing, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, tell) })
+		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, progress) })
 		return err
 	})
 	return s, err
@@ -127,7 +127,7 @@ func (svc Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day)
 	return quick, beds, err
 }
 
-func shared(r Reader, c ShareChoice, today quantity.Day, tell func(int)) (s Sharing, err error) {
+func shared(r Reader, c ShareChoice, today quantity.Day, progress func(int)) (s Sharing, err error) {
 	records, g, err := bedstate.ReadBeds(r, today)
 	if err != nil {
 		return s, err
@@ -150,8 +150,8 @@ func shared(r Reader, c ShareChoice, today quantity.Day, tell func(int)) (s Shar
 		if err := s.add(rec, c, all, shelf, today); err != nil {
 			return s, err
 		}
-		if tell != nil {
-			tell(i + 1)
+		if progress != nil {
+			progress(i + 1)
 		}
 	}
 	return s, s.share(stocks, c)
@@ -374,7 +374,7 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 			if err != nil {
 				return "", err
 			}
-			if !ok || w.AshUntold(o) {
+			if !ok || w.UnknownAsh(o) {
 				continue
 			}
 			if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {
@@ -400,6 +400,6 @@ func (s *Sharing) option(i int) (w Dose, o dose.Option, ok bool, err error) {
 			w.Shelf[m] = &s.Stocks[m]
 		}
 	}
-	o, ok, err = dose.Laid(w.Request, s.Given[i])
+	o, ok, err = dose.OptionOf(w.Request, s.Given[i])
 	return w, o, ok, garden.FaultOf(err)
 }

@@ -23,7 +23,7 @@ type shelfColumn struct {
 
 // shelfColumns are the columns of the shelf's table, SI units, empty if unknown.
 var shelfColumns = []shelfColumn{
-	{"name", func(s *garden.Stock) string { return plain(s.Name) }, told(func(s *garden.Stock) *string { return &s.Name })},
+	{"name", func(s *garden.Stock) string { return plain(s.Name) }, textOf(func(s *garden.Stock) *string { return &s.Name })},
 	{"kind", func(s *garden.Stock) string { return string(s.Kind) }, func(s *garden.Stock, v string) error {
 		if _, ok := material.Find(material.Kind(v)); !ok {
 			return fmt.Errorf("%q is no material that is known here", v)
@@ -43,7 +43,7 @@ var shelfColumns = []shelfColumn{
 	{"bag_kg", func(s *garden.Stock) string { return kilos(s.Bag) }, kilo(func(s *garden.Stock) **quantity.Mass { return &s.Bag })},
 	{"scoop_g", func(s *garden.Stock) string { return opt(s.Scoop, 1) },
 		number(func(s *garden.Stock) **quantity.Mass { return &s.Scoop })},
-	{"scoop_name", func(s *garden.Stock) string { return s.ScoopName }, told(func(s *garden.Stock) *string { return &s.ScoopName })},
+	{"scoop_name", func(s *garden.Stock) string { return s.ScoopName }, textOf(func(s *garden.Stock) *string { return &s.ScoopName })},
 	{"condition", func(s *garden.Stock) string { return string(s.Condition) }, func(s *garden.Stock, v string) error {
 		s.Condition = material.Condition(v)
 		return nil
@@ -52,8 +52,8 @@ var shelfColumns = []shelfColumn{
 		s.Source = material.Source(v)
 		return nil
 	}},
-	{"fire", func(s *garden.Stock) string { return s.Fire }, told(func(s *garden.Stock) *string { return &s.Fire })},
-	{"woods", func(s *garden.Stock) string { return plain(s.Woods) }, told(func(s *garden.Stock) *string { return &s.Woods })},
+	{"fire", func(s *garden.Stock) string { return s.Fire }, textOf(func(s *garden.Stock) *string { return &s.Fire })},
+	{"woods", func(s *garden.Stock) string { return plain(s.Woods) }, textOf(func(s *garden.Stock) *string { return &s.Woods })},
 	{"burnt", func(s *garden.Stock) string { return s.Burnt.String() }, func(s *garden.Stock, v string) (err error) {
 		if s.Burnt = 0; v != "" {
 			s.Burnt, err = quantity.ParseDay(v)
@@ -66,11 +66,11 @@ var shelfColumns = []shelfColumn{
 		share(func(s *garden.Stock) *quantity.Percent { return &s.Charcoal })},
 	listOf("vinegar_ml", func(s *garden.Stock) *garden.Figures { return &s.Vinegar }),
 	figureOf("vinegar_pct", func(s *garden.Stock) **quantity.Percent { return &s.VinegarPct }),
-	{"keeping", func(s *garden.Stock) string { return plain(s.Keeping) }, told(func(s *garden.Stock) *string { return &s.Keeping })},
-	{"note", func(s *garden.Stock) string { return plain(s.Note) }, told(func(s *garden.Stock) *string { return &s.Note })},
+	{"keeping", func(s *garden.Stock) string { return plain(s.Keeping) }, textOf(func(s *garden.Stock) *string { return &s.Keeping })},
+	{"note", func(s *garden.Stock) string { return plain(s.Note) }, textOf(func(s *garden.Stock) *string { return &s.Note })},
 }
 
-func told(at func(*garden.Stock) *string) func(*garden.Stock, string) error {
+func textOf(at func(*garden.Stock) *string) func(*garden.Stock, string) error {
 	return func(s *garden.Stock, v string) error { *at(s) = strings.TrimPrefix(v, "'"); return nil }
 }
 

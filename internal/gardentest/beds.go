@@ -32,8 +32,8 @@ func (g *Garden) Plantings() (out []string) {
 	return out
 }
 
-// NewStubborn returns a bed that lime moved by much less than promised, three times.
-func NewStubborn(t *testing.T) *Garden {
+// NewBuffered returns a bed that lime moved by much less than promised, three times.
+func NewBuffered(t *testing.T) *Garden {
 	g := New(t)
 	lime := func(day string) garden.Record {
 		return &garden.Application{BedID: g.Bed.ID, Date: Day(day), What: material.CalciticLime, Rate: 300, Total: 2880}
@@ -47,7 +47,7 @@ func NewStubborn(t *testing.T) *Garden {
 // Potassium returns the bed's potassium in the view of a day.
 func (g *Garden) Potassium(day quantity.Day) soil.PotassiumNow {
 	g.T.Helper()
-	v, err := g.App.BedState.On(Ctx, Today, day, bedstate.Foretold{})
+	v, err := g.App.BedState.On(Ctx, Today, day, bedstate.ForecastOutlook{})
 	require.NoError(g.T, err)
 	p, ok := v.Bed(g.Bed.ID)
 	require.True(g.T, ok)

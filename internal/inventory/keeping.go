@@ -156,14 +156,14 @@ func (svc Service) Mix(ctx context.Context, a garden.Actor, name string, parts [
 		var names []string
 		var sum quantity.Mass
 		for _, p := range parts {
-			b, took, err := part(all, p)
+			b, amount, err := part(all, p)
 			if err != nil {
 				return "", err
 			}
 			m, _ := material.Find(b.Kind)
-			of, amounts, names = append(of, b.Material(m)), append(amounts, took), append(names, text.Lower(b.Name))
-			sum += took
-			if err := tx.Insert(&garden.Movement{BatchID: b.ID, Date: a.Today, Kind: garden.MovedOut, Amount: took,
+			of, amounts, names = append(of, b.Material(m)), append(amounts, amount), append(names, text.Lower(b.Name))
+			sum += amount
+			if err := tx.Insert(&garden.Movement{BatchID: b.ID, Date: a.Today, Kind: garden.MovedOut, Amount: amount,
 				Note: "Tipped together with others."}); err != nil {
 				return "", err
 			}
@@ -179,7 +179,7 @@ func (svc Service) Mix(ctx context.Context, a garden.Actor, name string, parts [
 }
 
 // part returns a batch of a mix with its amount.
-func part(all []garden.Stock, p Part) (b garden.Stock, took quantity.Mass, err error) {
+func part(all []garden.Stock, p Part) (b garden.Stock, amount quantity.Mass, err error) {
 	for _, x := range all {
 		if x.ID != p.Batch {
 			continue

@@ -104,8 +104,8 @@ func (r *Runner) stamp() string { return r.now().UTC().Format(time.RFC3339) }
 
 func (r *Runner) run(s *Status, work Work) {
 	defer r.wait.Done()
-	tell := func(step int) { r.mu.Lock(); s.Step = step; r.mu.Unlock() }
-	journal, err := work(r.ctx, tell)
+	progress := func(step int) { r.mu.Lock(); s.Step = step; r.mu.Unlock() }
+	journal, err := work(r.ctx, progress)
 	r.mu.Lock()
 	end := *s
 	r.mu.Unlock()

@@ -59,12 +59,12 @@ func (svc Service) ImportSoil(ctx context.Context, a garden.Actor, days []garden
 			}
 			n++
 		}
-		return tookSoil(fresh), nil
+		return importedSoil(fresh), nil
 	})
 	return n, r, err
 }
 
-func tookSoil(fresh []garden.SoilDay) string {
+func importedSoil(fresh []garden.SoilDay) string {
 	if len(fresh) == 1 {
 		return fmt.Sprintf("Soil of %s was %s", text.DayYear(fresh[0].Day), text.Temperature(fresh[0].Soil))
 	}

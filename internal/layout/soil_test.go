@@ -142,7 +142,7 @@ func TestCorrectedSoilChangesLesson(t *testing.T) {
 		s, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, y.Actor.Today)
 		require.NoError(t, err)
 		l := s.Record.Lesson.Learned()
-		return []float64{l.Stubborn.Median, l.Stubborn.P05, s.Run.PH[len(s.Run.PH)-1].Median}
+		return []float64{l.Buffering.Median, l.Buffering.P05, s.Run.PH[len(s.Run.PH)-1].Median}
 	}
 	y.Warmed(0, 730)
 	usual := figures()

@@ -216,9 +216,9 @@ func asksOn(r Reader, today quantity.Day) (map[int64]garden.Observation, error) 
 }
 
 // Photo returns an observation's picture.
-func (svc Service) Photo(ctx context.Context, sight int64) (raw []byte, err error) {
+func (svc Service) Photo(ctx context.Context, id int64) (raw []byte, err error) {
 	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		p, err := garden.One[garden.Photo](r, "sight_id", sight)
+		p, err := garden.One[garden.Photo](r, "sight_id", id)
 		if err != nil {
 			return err
 		}

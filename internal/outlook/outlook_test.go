@@ -21,7 +21,7 @@ import (
 // With nothing planned both lines are one; what is put in the year lifts the one and leaves the other; what is held back does
 // not count.
 func TestForecastFollowsPlan(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	before := y.Forecast()
 	assert.Zero(t, before.Planned)
 	later := gardentest.Today.AddMonths(18)
@@ -38,7 +38,7 @@ func TestForecastFollowsPlan(t *testing.T) {
 	byTable := float64(curve.Settle(after.Record.Lesson.Record.Readings[3].PH, 291)) - float64(after.Record.Lesson.Record.Readings[3].PH)
 	assert.Greater(t, lifted, 0.1)
 	assert.Less(t, lifted, byTable, "a stubborn bed is moved less than the table says")
-	assert.InDelta(t, byTable/after.Record.Lesson.Learned().Stubborn.Median, lifted, 0.1, "level %.2f", level)
+	assert.InDelta(t, byTable/after.Record.Lesson.Learned().Buffering.Median, lifted, 0.1, "level %.2f", level)
 	// The same as a plan of one's own.
 	m, _ := material.Find(material.CalciticLime)
 	_, own := before.With([]forecast.Application{{Application: ledger.Application{Date: gardentest.Today + 10, Material: m, Rate: 300}}})
@@ -62,7 +62,7 @@ func TestForecastPotassium(t *testing.T) {
 
 // All beds have a line, the untested an empty one; the month that leaves the band is a day's to come.
 func TestOutlinesOfAllBeds(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	other := y.Bed
 	other.Meta, other.Name, other.X = garden.Meta{}, "New ground", 20
 	y.Add(&other)
@@ -78,7 +78,7 @@ func TestOutlinesOfAllBeds(t *testing.T) {
 
 // What is tried takes the place of what is: other water instead of the log's, another crop instead of those that grew.
 func TestTryReplacesPlan(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	g, err := y.App.Place(gardentest.Ctx)
 	require.NoError(t, err)
 	g.WaterAlkalinity = gardentest.Ptr(250.0)
@@ -111,7 +111,7 @@ func TestTryReplacesPlan(t *testing.T) {
 // A report tells what was by its day; an application whose reading was struck out is not planned; a dose on an older reading makes no
 // promise by the forecast, which rests on the last.
 func TestStruckReadingsAreIgnored(t *testing.T) {
-	y := gardentest.NewStubborn(t)
+	y := gardentest.NewBuffered(t)
 	early, err := y.App.Outlook.Report(gardentest.Ctx, "2025", 0, gardentest.Day("2025-06-01"))
 	require.NoError(t, err)
 	require.Len(t, early.Beds, 1)

@@ -82,8 +82,8 @@ type Placed struct {
 	Total quantity.Mass
 }
 
-// Puts reports whether the planting must be delayed.
-func (d *Draft) Puts() bool { return d.Plants > d.For.Sown }
+// Delays reports whether the planting must be delayed.
+func (d *Draft) Delays() bool { return d.Plants > d.For.Sown }
 
 // May reports whether a bed can be prepared.
 func May(b garden.Bed) bool { return b.Kind == garden.KindBed && b.Retired == 0 }
@@ -293,7 +293,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 			return "", garden.Faults{"template": "it is being turned over already; drop that first"}
 		}
 		says := fmt.Sprintf("Turning %s over for %s, %s", d.Rec.Bed.Name, text.Lower(d.Rec.Library.Name(d.For.Crop)), text.DayYear(d.Plants))
-		if d.Puts() {
+		if d.Delays() {
 			p, err := garden.Get[garden.Planting](tx, d.For.ID)
 			if err != nil {
 				return "", err

@@ -151,7 +151,7 @@ func TestAtWork(t *testing.T) {
 	assert.InDelta(t, 6.15, float64(p.AtWork.Now), 0.15)
 	assert.Greater(t, p.AtWork.Settles, p.AtWork.Now)
 	// The outlook of the year is the same figure.
-	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Day("2026-06-10"), gardentest.Today, bedstate.Foretold{})
+	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Day("2026-06-10"), gardentest.Today, bedstate.ForecastOutlook{})
 	require.NoError(t, err)
 	assert.InDelta(t, float64(v.Beds[0].PH), float64(p.AtWork.Now), 0.02)
 	y.Add(y.Reading("2026-11-20", soil.Lab, 6.1))
@@ -185,7 +185,7 @@ func TestOtherDaysShowTodaysTasks(t *testing.T) {
 	y.Applied(material.CalciticLime, 200, "2026-11-24", "2027-02-20")
 	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Day("2027-06-01"))
 	require.NoError(t, err)
-	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Today, gardentest.Day("2027-06-01"), bedstate.Foretold{})
+	v, err := y.App.BedState.On(gardentest.Ctx, gardentest.Today, gardentest.Day("2027-06-01"), bedstate.ForecastOutlook{})
 	require.NoError(t, err)
 	for i, want := range []string{"2026-11-24", "2027-02-20"} {
 		assert.Equal(t, want, w.Record.Tasks[i].Due.String())
@@ -193,7 +193,7 @@ func TestOtherDaysShowTodaysTasks(t *testing.T) {
 	}
 	c, err := y.App.Dosing.Coming(gardentest.Ctx, &w, gardentest.Today)
 	require.NoError(t, err)
-	ph, ok := bedstate.Foretold{}.Expect(c, gardentest.Day("2027-06-01"))
+	ph, ok := bedstate.ForecastOutlook{}.Expect(c, gardentest.Day("2027-06-01"))
 	require.True(t, ok)
 	assert.InDelta(t, float64(v.Beds[0].PH), float64(ph), 1e-9, "the slip and the plan say the same")
 	assert.Greater(t, float64(ph), 6.0)

@@ -29,11 +29,11 @@ func (s *Store) change(ctx context.Context, c garden.Change, undoes []int64, f f
 	}
 	db, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return r, told(err)
+		return r, asFault(err)
 	}
 	defer func() {
 		if err != nil {
-			err = errors.Join(told(err), rollback(db))
+			err = errors.Join(asFault(err), rollback(db))
 		}
 	}()
 	t := &tx{reader: reader{ctx: ctx, db: db, tables: s.tables, cache: &s.cache}, tx: db, beds: map[int64]bool{}}

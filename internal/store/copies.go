@@ -125,7 +125,7 @@ func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (gard
 	}
 	dir, err := os.MkdirTemp(s.CopiesDir(), ".putting-back-")
 	if err != nil {
-		return garden.Receipt{}, told(err)
+		return garden.Receipt{}, asFault(err)
 	}
 	defer func() { _ = os.RemoveAll(dir) }()
 	from := filepath.Join(dir, "copy.db")
@@ -164,11 +164,11 @@ func broughtUp(ctx context.Context, path string) error {
 func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string) (r garden.Receipt, err error) {
 	conn, err := s.write.Connx(ctx)
 	if err != nil {
-		return r, told(err)
+		return r, asFault(err)
 	}
 	defer func() { err = errors.Join(err, conn.Close()) }()
 	if _, err := conn.ExecContext(ctx, "ATTACH DATABASE ? AS other", from); err != nil {
-		return r, told(err)
+		return r, asFault(err)
 	}
 	defer func() {
 		_, detach := conn.ExecContext(context.WithoutCancel(ctx), "DETACH DATABASE other")
@@ -176,11 +176,11 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 	}()
 	db, err := conn.BeginTxx(ctx, nil)
 	if err != nil {
-		return r, told(err)
+		return r, asFault(err)
 	}
 	defer func() {
 		if err != nil {
-			err = errors.Join(told(err), rollback(db))
+			err = errors.Join(asFault(err), rollback(db))
 		}
 	}()
 	steps := []string{"PRAGMA defer_foreign_keys = ON", "DELETE FROM posted", "DELETE FROM journal_beds"}

@@ -321,7 +321,7 @@ func (s *Store) GardenID(ctx context.Context) (id string, err error) {
 	if errors.Is(err, sql.ErrNoRows) {
 		return "", nil
 	}
-	return id, told(err)
+	return id, asFault(err)
 }
 
 // migrate runs the pending migrations. A file of a newer version is refused with ErrNewer; an older one is copied
@@ -397,14 +397,14 @@ func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
 	}
 	if _, err := db.ExecContext(ctx, "VACUUM INTO ?", part); err != nil {
 		_ = os.Remove(part)
-		return told(err)
+		return asFault(err)
 	}
 	if err := os.Chmod(part, ownFile); err != nil {
 		return err
 	}
 	if err := ownNumber(ctx, part); err != nil {
 		_ = os.Remove(part)
-		return told(err)
+		return asFault(err)
 	}
 	if err := syncFile(part); err != nil {
 		return err

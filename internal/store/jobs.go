@@ -17,11 +17,11 @@ func (s *Store) KeepJob(ctx context.Context, j job.Status) error {
 		VALUES (:name, :state, :step, :of, :journal_id, :says, :at)
 		ON CONFLICT (name) DO UPDATE SET state=:state, step=:step, "of"=:of, journal_id=:journal_id, says=:says, at=:at`
 	if _, err := s.write.NamedExecContext(ctx, keep, j); err != nil {
-		return told(err)
+		return asFault(err)
 	}
 	const old = "DELETE FROM jobs WHERE state<>? AND name NOT IN (SELECT name FROM jobs ORDER BY at DESC LIMIT ?)"
 	_, err := s.write.ExecContext(ctx, old, job.Running, mostJobs)
-	return told(err)
+	return asFault(err)
 }
 
 // Job implements job.Store.
@@ -36,11 +36,11 @@ func (s *Store) Job(ctx context.Context, name string) (j job.Status, ok bool, er
 // DropJob implements job.Store.
 func (s *Store) DropJob(ctx context.Context, name string) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM jobs WHERE name=?", name)
-	return told(err)
+	return asFault(err)
 }
 
 // CutOffJobs implements job.Store.
 func (s *Store) CutOffJobs(ctx context.Context) error {
 	_, err := s.write.ExecContext(ctx, "UPDATE jobs SET state=? WHERE state=?", job.CutOff, job.Running)
-	return told(err)
+	return asFault(err)
 }

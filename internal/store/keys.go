@@ -25,16 +25,16 @@ func (s *Store) PassphraseHash(ctx context.Context) (string, error) {
 func (s *Store) SetPassphraseHash(ctx context.Context, hash, kept string) error {
 	tx, err := s.write.BeginTxx(ctx, nil)
 	if err != nil {
-		return told(err)
+		return asFault(err)
 	}
 	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
 	if _, err = tx.ExecContext(ctx, set, passphraseSetting, hash); err == nil {
 		_, err = tx.ExecContext(ctx, "DELETE FROM sessions WHERE token_hash<>?", kept)
 	}
 	if err != nil {
-		return errors.Join(told(err), rollback(tx))
+		return errors.Join(asFault(err), rollback(tx))
 	}
-	return told(tx.Commit())
+	return asFault(tx.Commit())
 }
 
 // diarySetting keeps the secret of the diary's address.
@@ -53,7 +53,7 @@ func (s *Store) DiarySecret(ctx context.Context) (secret string, err error) {
 func (s *Store) SetDiarySecret(ctx context.Context, secret string) error {
 	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
 	_, err := s.write.ExecContext(ctx, set, diarySetting, secret)
-	return told(err)
+	return asFault(err)
 }
 
 // AddSession stores a session by its token's hash and deletes expired ones.
@@ -63,7 +63,7 @@ func (s *Store) AddSession(ctx context.Context, tokenHash, whence string, now, e
 		_, err = s.write.ExecContext(ctx, "INSERT INTO sessions (token_hash, expires, made, seen, whence) VALUES (?, ?, ?, ?, ?)",
 			tokenHash, stamp(expires), stamp(now), stamp(now), whence)
 	}
-	return told(err)
+	return asFault(err)
 }
 
 // seenEvery is the resolution at which the last use of a session is stored.
@@ -75,7 +75,7 @@ func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time)
 	var seen []string
 	err := s.read.SelectContext(ctx, &seen, "SELECT seen FROM sessions WHERE token_hash=? AND expires>=?", tokenHash, stamp(now))
 	if err != nil || len(seen) == 0 {
-		return false, told(err)
+		return false, asFault(err)
 	}
 	if seen[0] < stamp(now.Add(-seenEvery)) {
 		// A disk that is full keeps nobody out.
@@ -87,7 +87,7 @@ func (s *Store) HasSession(ctx context.Context, tokenHash string, now time.Time)
 // EndSession deletes a session by its token's hash.
 func (s *Store) EndSession(ctx context.Context, tokenHash string) error {
 	_, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE token_hash=?", tokenHash)
-	return told(err)
+	return asFault(err)
 }
 
 // Sessions lists the valid sessions, the most recently used first.
@@ -103,7 +103,7 @@ func (s *Store) Sessions(ctx context.Context, now time.Time) (out []garden.Sessi
 func (s *Store) EndSessionID(ctx context.Context, id string) error {
 	res, err := s.write.ExecContext(ctx, "DELETE FROM sessions WHERE substr(token_hash, 1, 16)=?", id)
 	if err != nil {
-		return told(err)
+		return asFault(err)
 	}
 	if n, err := res.RowsAffected(); err == nil && n == 0 {
 		return garden.ErrMissing

@@ -22,7 +22,7 @@ type lockNote struct {
 func lockFile(path, at string) (*os.File, error) {
 	f, err := os.OpenFile(path+lockEnd, os.O_CREATE|os.O_RDWR, ownFile)
 	if err != nil {
-		return nil, told(err)
+		return nil, asFault(err)
 	}
 	was := readNote(f)
 	if err := hold(f); err != nil {

@@ -17,16 +17,16 @@ func (s *Store) Read(ctx context.Context, f func(garden.Reader) error) error {
 	if st := s.view; st != nil {
 		db, err := st.open(ctx, s.read)
 		if err != nil {
-			return told(err)
+			return asFault(err)
 		}
-		return told(f(reader{ctx, db, s.tables, s.asked, st, &s.cache}))
+		return asFault(f(reader{ctx, db, s.tables, s.asked, st, &s.cache}))
 	}
 	db, err := s.read.BeginTxx(ctx, &sql.TxOptions{ReadOnly: true})
 	if err != nil {
-		return told(err)
+		return asFault(err)
 	}
 	err = f(reader{ctx, db, s.tables, s.asked, nil, &s.cache})
-	return errors.Join(told(err), rollback(db))
+	return errors.Join(asFault(err), rollback(db))
 }
 
 // look reads what is not a record. It uses the request's snapshot where there is one: a request that held a
@@ -215,11 +215,11 @@ func (r reader) ReadingKeys(from, to string) ([]garden.ReadingKey, error) {
 }
 
 func (r reader) Found(bed int64, from string) ([]garden.Found, error) {
-	const told = "SELECT bed_id, date, ph IS NOT NULL AS ph, k_ppm IS NOT NULL AS potassium FROM readings WHERE struck IS NULL AND date>=?"
+	const query = "SELECT bed_id, date, ph IS NOT NULL AS ph, k_ppm IS NOT NULL AS potassium FROM readings WHERE struck IS NULL AND date>=?"
 	if bed == 0 {
-		return many[garden.Found](r, told+" AND bed_id IN (SELECT bed_id FROM sights)", from)
+		return many[garden.Found](r, query+" AND bed_id IN (SELECT bed_id FROM sights)", from)
 	}
-	return many[garden.Found](r, told+" AND bed_id=?", from, bed)
+	return many[garden.Found](r, query+" AND bed_id=?", from, bed)
 }
 
 func (r reader) ReadingsFrom(day string, limit int) ([]garden.Reading, error) {

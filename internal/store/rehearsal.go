@@ -47,7 +47,7 @@ func (s *Store) BeginRehearsal(ctx context.Context, day quantity.Day) error {
 		return ErrNoRehearsal
 	}
 	if _, err := s.write.ExecContext(ctx, "UPDATE garden SET rehearsal=1"); err != nil {
-		return told(err)
+		return asFault(err)
 	}
 	return s.SetRehearsal(ctx, day)
 }
@@ -56,5 +56,5 @@ func (s *Store) BeginRehearsal(ctx context.Context, day quantity.Day) error {
 func (s *Store) SetRehearsal(ctx context.Context, day quantity.Day) error {
 	const set = "INSERT INTO settings (name, value) VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET value=excluded.value"
 	_, err := s.write.ExecContext(ctx, set, rehearsalSetting, day.String())
-	return told(err)
+	return asFault(err)
 }

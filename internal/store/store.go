@@ -118,7 +118,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	}
 	s.write.SetMaxOpenConns(1)
 	if err := migrate(ctx, s.write, path); err != nil {
-		return nil, errors.Join(told(err), s.write.Close())
+		return nil, errors.Join(asFault(err), s.write.Close())
 	}
 	if s.read, err = sqlx.Open("sqlite", dsn(path, "query_only(1)")); err != nil {
 		return nil, errors.Join(err, s.write.Close())
@@ -127,7 +127,7 @@ func open(ctx context.Context, path string, lock *os.File) (*Store, error) {
 	s.read.SetMaxIdleConns(readers)
 	s.asked = newStatements(s.read)
 	if err := s.known(ctx); err != nil {
-		return nil, errors.Join(told(err), s.read.Close(), s.write.Close())
+		return nil, errors.Join(asFault(err), s.read.Close(), s.write.Close())
 	}
 	return s, nil
 }
@@ -170,8 +170,8 @@ var troubles = map[int]error{
 	sqlite3.SQLITE_CORRUPT: garden.ErrDamaged, sqlite3.SQLITE_NOTADB: garden.ErrDamaged,
 }
 
-// told wraps SQLite's errors of the file or its disk in the package's own.
-func told(err error) error {
+// asFault wraps SQLite's errors of the file or its disk in the package's own.
+func asFault(err error) error {
 	switch {
 	case errors.Is(err, syscall.ENOSPC) && !errors.Is(err, garden.ErrFull):
 		return fmt.Errorf("%w (%w)", garden.ErrFull, err)

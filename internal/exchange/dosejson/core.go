@@ -386,11 +386,11 @@ func (d *Reading) soil(at, usual string) (soil.Reading, error) {
 	case out.Method != soil.Fizz:
 		return out, bad(at+".ph", "a pH is needed")
 	}
-	return out, d.stubborn(at, &out)
+	return out, d.buffering(at, &out)
 }
 
-// stubborn parses the fields on buffering, layers and the lab's potassium.
-func (d *Reading) stubborn(at string, out *soil.Reading) error {
+// buffering parses the fields on buffering, layers and the lab's potassium.
+func (d *Reading) buffering(at string, out *soil.Reading) error {
 	for _, l := range d.Layers {
 		out.Layers = append(out.Layers, soil.Layer{From: quantity.Depth(l.FromCM) * quantity.Centimetre,
 			To: quantity.Depth(l.ToCM) * quantity.Centimetre, PH: quantity.PH(l.PH)})

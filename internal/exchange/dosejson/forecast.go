@@ -175,7 +175,7 @@ func (r *ForecastRequest) asked() (a asked, err error) {
 	if err = r.read(&a); err != nil {
 		return a, err
 	}
-	if err = r.puts(&a); err != nil {
+	if err = r.applications(&a); err != nil {
 		return a, err
 	}
 	if err = r.crops(&a, plain); err != nil {

@@ -11,8 +11,8 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// puts parses past and planned applications and the nitrogen.
-func (r *ForecastRequest) puts(a *asked) error {
+// applications parses past and planned applications and the nitrogen.
+func (r *ForecastRequest) applications(a *asked) error {
 	for i := range r.History {
 		x, err := r.History[i].on("history", i)
 		if err != nil {
@@ -138,7 +138,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	out.PH, out.K = points(run.PH, 3), points(kRun, 1)
 	out.Idle = ForecastIdle{points(rest.PH, 3), points(kRest, 1)}
 	l := &out.Learned
-	s := run.Learned.Stubborn
+	s := run.Learned.Buffering
 	l.Stubbornness.Median, l.Stubbornness.P05, l.Stubbornness.P95 = r3(s.Median), r3(s.P05), r3(s.P95)
 	l.Stubbornness.Counts, l.Tests = run.Learned.Counts, run.Learned.Tests
 	d := run.Learned.Drift

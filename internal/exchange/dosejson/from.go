@@ -97,12 +97,12 @@ func ownCrops(q dose.Request) (own []OwnCrop) {
 	for _, x := range q.Grown {
 		all = append(all, x.Crop)
 	}
-	told := map[string]bool{}
+	seen := map[string]bool{}
 	for _, c := range all {
-		if told[c.ID] || c.ID == "" {
+		if seen[c.ID] || c.ID == "" {
 			continue
 		}
-		told[c.ID] = true
+		seen[c.ID] = true
 		if book, ok := crop.Find(c.ID); !ok || book != c {
 			own = append(own, fromCrop(c))
 		}

@@ -95,7 +95,7 @@ func (s *Set) Page(name string, v view.Framed) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return laidOut(page, "layout", layout{name, v.Frame(), v})
+	return render(page, "layout", layout{name, v.Frame(), v})
 }
 
 // PartOf renders a template defined in a page's file.
@@ -104,13 +104,13 @@ func (s *Set) PartOf(page, name string, v any) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return laidOut(t, name, v)
+	return render(t, name, v)
 }
 
 // Part renders a component.
-func (s *Set) Part(name string, v any) ([]byte, error) { return laidOut(s.parts, name, v) }
+func (s *Set) Part(name string, v any) ([]byte, error) { return render(s.parts, name, v) }
 
-func laidOut(t *template.Template, name string, v any) ([]byte, error) {
+func render(t *template.Template, name string, v any) ([]byte, error) {
 	var b bytes.Buffer
 	err := t.ExecuteTemplate(&b, name, v)
 	return b.Bytes(), err

@@ -103,10 +103,10 @@ func (t Table) Names() (out []string) {
 // Resolve returns a row's field with value and fault.
 func (f Form) Resolve(r Row) view.Field {
 	id := cmp.Or(r.ID, r.Name)
-	group, told := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
+	group, faultID := cmp.Or(r.Group, r.Name), cmp.Or(r.Group, id)
 	out := view.Field{ID: id, Name: r.Name, Label: r.Label, Aside: r.Aside, AsideWay: r.AsideWay, Called: r.Called,
 		Form: r.Form, Value: f.Value(r.Name), Fault: f.Fault(r.Name),
-		FaultID: told + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
+		FaultID: faultID + "-fault", Bad: f.Fault(r.Name) != "" || f.Fault(group) != "", Mode: r.Mode, Suggests: r.Suggests,
 		Placeholder: r.Placeholder, Figure: r.Figure, MaxLength: r.MaxLength, Accept: r.Accept, Camera: r.Camera,
 		Min: r.Min, Max: r.Max, Box: r.Box, For: r.For, By: r.By, Way: r.Way, Hook: r.Hook}
 	if r.Options != nil {

@@ -81,7 +81,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 		if err != nil {
 			return nil, err
 		}
-		if ph, ok := (bedstate.Foretold{}).Expect(coming, day); ok {
+		if ph, ok := (bedstate.ForecastOutlook{}).Expect(coming, day); ok {
 			w.Record.State.Stand(ph)
 		}
 		if k, ok := coming.Potassium(day); ok {

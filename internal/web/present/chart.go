@@ -36,7 +36,7 @@ func drawn(c svg.Chart) *svg.Chart {
 	return &c
 }
 
-func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
+func bedChart(w *dosing.Dose, expect []svg.Expect, observations []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
 	label := BandName(w.Record.State)
 	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings, Put: RaisersAndSulfur(w.Record.Applications),
 		Today: today,
@@ -47,8 +47,8 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, sights []observation.Observed
 			s.Applications = append(s.Applications, t)
 		}
 	}
-	for _, x := range sights {
-		s.Observations = append(s.Observations, svg.Sighted{Day: x.Day, Says: text.SymptomName(x.Sign)})
+	for _, x := range observations {
+		s.Observations = append(s.Observations, svg.Observation{Day: x.Day, Says: text.SymptomName(x.Sign)})
 	}
 	s.Expect = expect
 	c := svg.ChartOf(s, width, height)

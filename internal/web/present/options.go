@@ -96,8 +96,8 @@ var Brings = []struct {
 	{"Mg", func(b ledger.Brought) quantity.Rate { return b.Magnesium }},
 }
 
-// LeastTold is the least amount shown, g/m².
-const LeastTold = 0.05
+// LeastShown is the least amount shown, g/m².
+const LeastShown = 0.05
 
 // MaterialOptions returns the applicable materials as options.
 func MaterialOptions() (out []view.Option) {
@@ -111,7 +111,7 @@ func MaterialOptions() (out []view.Option) {
 func BroughtWords(all ledger.Brought, u text.Units) string {
 	var says []string
 	for _, b := range Brings {
-		if r := b.Of(all); max(r, -r) >= LeastTold {
+		if r := b.Of(all); max(r, -r) >= LeastShown {
 			says = append(says, b.name+" "+u.Rate(r))
 		}
 	}

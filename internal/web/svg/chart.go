@@ -60,8 +60,8 @@ type Chart struct {
 	Seen                   []SeenMark
 }
 
-// Sighted is an observation on a day.
-type Sighted struct {
+// Observation is an observation on a day.
+type Observation struct {
 	Day  quantity.Day
 	Says string
 }
@@ -101,7 +101,7 @@ type Series struct {
 	Expect       []Expect
 	Today        quantity.Day
 	// Observations are what was seen.
-	Observations []Sighted
+	Observations []Observation
 	// From and To are the chart's range.
 	From, To quantity.Day
 	Units    text.Units

@@ -147,7 +147,7 @@ func TestChartDistinguishesReadings(t *testing.T) {
 		Readings: []garden.Reading{reading("2025-03-01", soil.Lab, 5.8), reading("2025-09-01", soil.Probe, 6.4),
 			reading("2026-03-01", soil.Lab, 6.0)},
 		Expect:       []svg.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}},
-		Observations: []svg.Sighted{{Day: at("2026-06-01"), Says: nasty}}},
+		Observations: []svg.Observation{{Day: at("2026-06-01"), Says: nasty}}},
 		420, 220)
 	all := marks(t, c.Drawn())
 	assert.Len(t, of(all, "path", "read "), 2, "a laboratory's carry the line")

@@ -73,12 +73,12 @@ type PlanMark struct {
 
 // allSteps are the zoom steps, each with its least pixels per unit; readFrom those at which a
 // path's name is shown.
-var allSteps, readFrom = stepsTold()
+var allSteps, nameSteps = stepLists()
 
 // leastRead is the scale in pixels per unit from which a path's name is shown.
 const leastRead = 0.9
 
-func stepsTold() (all, read string) {
+func stepLists() (all, read string) {
 	for _, s := range Steps {
 		all += fmt.Sprintf("%s:%g ", s.ID, s.From)
 		if s.From >= leastRead {

@@ -101,7 +101,7 @@ func (p *Plan) paths(w *writer) {
 		}
 		w.path().class("mark " + m.Kind).d(m.Path).stroke(m.Width).titled(name).end()
 		if m.Text != "" {
-			w.group().class("labs" + readFrom).group().transform(moved(m.TextX, m.TextY).turned(m.Turn))
+			w.group().class("labs" + nameSteps).group().transform(moved(m.TextX, m.TextY).turned(m.Turn))
 			w.text().class("mark-name lab").at(0, 0).down(4).anchor("middle").says(m.Text).end()
 			w.end().end()
 		}

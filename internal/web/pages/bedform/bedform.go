@@ -61,7 +61,7 @@ func UsualBed(f form.Form, all []bedstate.State, u text.Units, today quantity.Da
 
 // showBedForm shows the form of a new or edited bed.
 func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing int64) error {
-	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.ForecastOutlook{})
 	if err != nil {
 		return err
 	}

@@ -175,7 +175,7 @@ func (v *tryView) lay(t *outlook.Forecast, w *dosing.Dose) {
 		try, ok := v.read(&l, t, w)
 		if ok {
 			done := t.Try(try)
-			l.tell(t, done)
+			l.outcome(t, done)
 			drawn = append(drawn, svg.TryLine{N: n, Name: no, PH: done.PH, K: done.K})
 		}
 		v.Lines = append(v.Lines, l)
@@ -327,8 +327,8 @@ func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today
 		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 
-// tell sets an alternative's outcome: the level after some years, and when it leaves its band.
-func (l *tryLine) tell(t *outlook.Forecast, done outlook.Tried) {
+// outcome sets an alternative's outcome: the level after some years, and when it leaves its band.
+func (l *tryLine) outcome(t *outlook.Forecast, done outlook.Tried) {
 	for _, y := range tryYears {
 		l.Cells = append(l.Cells, text.PH(quantity.PH(forecast.On(done.PH, t.Today.AddMonths(12*y)).Median)))
 	}

@@ -291,13 +291,13 @@ func (v *taskView) amounts(sh schedule.Sheet, t garden.Task, b garden.Bed) {
 		}
 	}
 	v.Exact = u.MassExact(t.Total)
-	told := u.InHand(t.What, t.Total, scoop)
-	says, about, _ := strings.Cut(told.Aside, "; ")
-	v.Big, v.Unit, v.Aside = told.Big, told.Unit, strings.TrimPrefix(says+", "+u.Rate(t.Rate), ", ")
+	amount := u.InHand(t.What, t.Total, scoop)
+	says, about, _ := strings.Cut(amount.Aside, "; ")
+	v.Big, v.Unit, v.Aside = amount.Big, amount.Unit, strings.TrimPrefix(says+", "+u.Rate(t.Rate), ", ")
 	if about != "" {
 		v.Aside += "; " + about
 	}
-	v.Amount = told.Big + " " + told.Unit
+	v.Amount = amount.Big + " " + amount.Unit
 	kg := u.Weights()
 	v.Planned, v.Measures = form.Figure(float64(t.Total.Weighable()), kg, 3), []view.Option{{Value: kg.Name, Text: kg.Name}}
 	if scoop != nil {

@@ -313,7 +313,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	if amount := present.RestAmount(w, &o); amount != "" {
 		v.Goes = append(v.Goes, ApplicationView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
 	}
-	if w.AshUntold(o) {
+	if w.UnknownAsh(o) {
 		v.Ask = present.AskAsh(w)
 	}
 	for _, t := range w.Record.Tasks {

@@ -40,15 +40,15 @@ func onDay(d, today quantity.Day, now bool) string {
 }
 
 // inHand returns an application's amount as carried to the bed.
-func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.Told {
+func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.CarriedAmount {
 	return w.Garden.Units().InHand(g.Kind, g.Total, present.ScoopFor(w, o, g))
 }
 
 // leadOf returns the short answer of an option. now is set if the day is today.
 func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadView {
 	g := o.Applications[0]
-	told := inHand(w, o, g)
-	v := &leadView{Big: told.Big, Unit: told.Unit, Aside: told.Aside, Of: "of " + present.PartName(w, g.Part, o) + ", " + onDay(g.Date,
+	amount := inHand(w, o, g)
+	v := &leadView{Big: amount.Big, Unit: amount.Unit, Aside: amount.Aside, Of: "of " + present.PartName(w, g.Part, o) + ", " + onDay(g.Date,
 		today, now),
 		Others: len(w.Answer.Options) - 1, Today: g.Date == today && now}
 	v.beside(w, present.ShelfOf(w, o.Parts[g.Part].Batch))
@@ -60,7 +60,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	for _, x := range o.Applications[1:] {
 		t := inHand(w, o, x)
 		says := t.Big + " " + t.Unit
-		if x.Part == g.Part && t.Unit == told.Unit {
+		if x.Part == g.Part && t.Unit == amount.Unit {
 			says = t.Big + " more"
 		} else if len(o.Parts) > 1 {
 			says += " of " + present.PartName(w, x.Part, o)

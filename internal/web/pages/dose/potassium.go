@@ -57,7 +57,7 @@ func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 		if rest := present.RestWords(w, &o, today); rest != "" {
 			x.When += "; " + rest
 		}
-		if w.AshUntold(o) {
+		if w.UnknownAsh(o) {
 			x.Ask = present.AskAsh(w)
 		}
 		var note []string

@@ -109,7 +109,7 @@ func (v *GroundView) sortBy(asked string, chosen int64) {
 // Ground shows the plan, the chosen bed and what is due.
 func (s *Handler) Ground(c *gin.Context) error {
 	today, day := s.Clock.Today(), s.On(c)
-	v, err := s.App(c).BedState.On(c.Request.Context(), today, day, bedstate.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), today, day, bedstate.ForecastOutlook{})
 	if err != nil {
 		return err
 	}
@@ -188,7 +188,7 @@ func (s *Handler) change(c *gin.Context, v *bedstate.View, today, day quantity.D
 	if c.Query("look") != svg.ChangeID {
 		return svg.ChangeLayer(what, nil, false), "", nil
 	}
-	beside, err := s.App(c).BedState.On(c.Request.Context(), today, other, bedstate.Foretold{})
+	beside, err := s.App(c).BedState.On(c.Request.Context(), today, other, bedstate.ForecastOutlook{})
 	if err != nil {
 		return l, "", err
 	}
@@ -246,7 +246,7 @@ func (s *Handler) Find(c *gin.Context) error {
 // BedsCSV sends the beds on a day as CSV.
 func (s *Handler) BedsCSV(c *gin.Context) error {
 	day := s.On(c)
-	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), day, bedstate.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), day, bedstate.ForecastOutlook{})
 	if err != nil {
 		return err
 	}

@@ -90,7 +90,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 }
 
 func rateOrDash(r quantity.Rate, u text.Units) string {
-	if max(r, -r) < present.LeastTold {
+	if max(r, -r) < present.LeastShown {
 		return "–"
 	}
 	return u.Rate(r)
@@ -178,9 +178,9 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 	case by == in.Name || by == "" || n <= 0:
 	case by == present.InScoops && batch != nil && batch.Measure() != nil:
 		scoop := batch.Measure()
-		x.Total, x.Told = quantity.Mass(n)*scoop.Of, text.Tell(n, scoop.Name, scoop.Name+"s")
+		x.Total, x.Told = quantity.Mass(n)*scoop.Of, text.CountOf(n, scoop.Name, scoop.Name+"s")
 	case by == present.InBags && batch != nil && batch.Bag != nil:
-		x.Total, x.Told = quantity.Mass(n)**batch.Bag, text.Tell(n, "bag", "bags")
+		x.Total, x.Told = quantity.Mass(n)**batch.Bag, text.CountOf(n, "bag", "bags")
 	case by == present.InBags:
 		f.Faults["put_amount"] = "what a bag of it holds is not known; choose another measure"
 	case by == present.InScoops:
@@ -192,7 +192,7 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 			f.Faults["put_amount"] = "choose a measure of the list"
 			return x
 		}
-		x.Total, x.Told = g, text.TellMeasure(n, material.Measure(by))
+		x.Total, x.Told = g, text.MeasureCount(n, material.Measure(by))
 	}
 	return x
 }

@@ -164,7 +164,7 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 			x.option(row, u, today, m.Garden.Currency)
 			if row.Chosen {
 				v.Chosen = append(v.Chosen, row.Dose.Record.Bed.ID)
-				if row.AshUntold(*row.Option) {
+				if row.UnknownAsh(*row.Option) {
 					v.Ask = present.AskAsh(&row.Dose)
 				}
 			}
@@ -179,11 +179,11 @@ func (x *manyRow) option(row *dosing.ManyRow, u text.Units, today quantity.Day, 
 	var days []string
 	total := quantity.Mass(0)
 	for n, p := range o.Parts {
-		told := u.Told(p.Kind, p.Total, present.StockMeasure(&row.Dose, p.Batch))
+		amount := u.Carried(p.Kind, p.Total, present.StockMeasure(&row.Dose, p.Batch))
 		if n > 0 {
 			x.Gets += " and "
 		}
-		x.Gets += told.Big + " " + told.Unit + " of " + present.PartName(&row.Dose, n, *o)
+		x.Gets += amount.Big + " " + amount.Unit + " of " + present.PartName(&row.Dose, n, *o)
 		total += p.Total
 	}
 	for _, g := range o.Applications {

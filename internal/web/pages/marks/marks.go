@@ -85,7 +85,7 @@ func (s *Handler) markAsItIs(c *gin.Context, id int64) (f form.Form, err error) 
 }
 
 func (s *Handler) showMarks(c *gin.Context, status int, f form.Form, editing int64) error {
-	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.Foretold{})
+	v, err := s.App(c).BedState.On(c.Request.Context(), s.Clock.Today(), s.On(c), bedstate.ForecastOutlook{})
 	if err != nil {
 		return err
 	}

@@ -260,8 +260,8 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 		v.After = "Potassium is not known; this brings " + text.PPM(soil.PotassiumRise(m.Request.Ground, o.K2O)) + "."
 	}
 	for _, g := range o.Applications {
-		told := u.Told(g.Kind, g.Total, present.ScoopFor(&m.Dose, *o, g))
-		v.Goes = append(v.Goes, dosepage.ApplicationView{When: text.NearDay(g.Date, today), Amount: told.Big + " " + told.Unit + " of " +
+		amount := u.Carried(g.Kind, g.Total, present.ScoopFor(&m.Dose, *o, g))
+		v.Goes = append(v.Goes, dosepage.ApplicationView{When: text.NearDay(g.Date, today), Amount: amount.Big + " " + amount.Unit + " of " +
 			present.PartName(&m.Dose, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + text.PH(g.PHAfter), Retest: g.RetestFirst})
 	}
 	v.Goes = append(v.Goes, dosepage.RetestLine(*o, today))
@@ -273,7 +273,7 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	if o.Cost != nil {
 		v.Cost = "It costs " + present.Money(*o.Cost, m.Garden.Currency) + "."
 	}
-	if m.AshUntold(*o) {
+	if m.UnknownAsh(*o) {
 		v.Ask = present.AskAsh(&m.Dose)
 	}
 }

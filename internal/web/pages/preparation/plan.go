@@ -181,7 +181,7 @@ func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	v.Stair = &stair
 	v.Button = "Put it in the year"
 	v.Answer = "Begin by " + text.Weekday(d.Placed[0].Lands) + "; planted on " + text.DayYear(d.Plants) + "."
-	if d.Puts() {
+	if d.Delays() {
 		v.PutsOff = true
 		v.Answer = text.Capital(text.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
 			text.DayYear(d.Plants) + "." + holdsUp(d)

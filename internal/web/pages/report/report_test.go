@@ -77,7 +77,7 @@ func TestTwoSeasons(t *testing.T) {
 	kale := s.Bed("Kale and roots").Bed
 	page := s.Get("/?look=change").Body.String()
 	assert.Contains(t, page, "24 Nov 2025 to 24 Nov 2026: ")
-	then, err := s.App.BedState.On(context.Background(), s.Today, s.Today.AddMonths(-12), bedstate.Foretold{})
+	then, err := s.App.BedState.On(context.Background(), s.Today, s.Today.AddMonths(-12), bedstate.ForecastOutlook{})
 	require.NoError(t, err)
 	now, err := s.App.BedState.View(context.Background(), s.Today)
 	require.NoError(t, err)
@@ -85,7 +85,7 @@ func TestTwoSeasons(t *testing.T) {
 	b, _ := now.Bed(kale.ID)
 	assert.Contains(t, page, text.PH(a.PH)+" → "+text.PH(b.PH))
 	later := s.Today.AddMonths(9)
-	ahead, err := s.App.BedState.On(context.Background(), s.Today, later, bedstate.Foretold{})
+	ahead, err := s.App.BedState.On(context.Background(), s.Today, later, bedstate.ForecastOutlook{})
 	require.NoError(t, err)
 	x, _ := ahead.Bed(kale.ID)
 	page = s.Get("/?look=change&on=" + later.String()).Body.String()

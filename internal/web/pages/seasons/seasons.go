@@ -130,7 +130,7 @@ func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead), svg.OutlookChartOf(t, 440, slimBack, slimAhead)
 	v.Wide, v.Slim = &wide, &slim
 	k := t.Record.Lesson.Learned()
-	lesson := svg.LessonOf(forecast.Normal{SD: t.Record.Lesson.Model().Curved}, k.Stubborn, 300)
+	lesson := svg.LessonOf(forecast.Normal{SD: t.Record.Lesson.Model().Curved}, k.Buffering, 300)
 	v.Lesson, v.Taught = &lesson, text.Taught(*k, t.Method())
 	if l := t.Record.Lesson.Beside(); l != nil {
 		v.GoesBy = text.GoesBy(*l)
@@ -185,7 +185,7 @@ func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 		return "", err
 	}
 	o := &w.Answer.Options[0]
-	_, run := t.With(putsOf(o))
+	_, run := t.With(applicationsOf(o))
 	amounts := ""
 	for i := range o.Parts {
 		if i > 0 {
@@ -196,8 +196,8 @@ func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	return text.DoseHolds("Today’s dose, "+amounts+",", present.CourseOf(t, run.PH, len(o.Applications))), nil
 }
 
-// putsOf converts an option's applications for a forecast.
-func putsOf(o *dose.Option) (out []forecast.Application) {
+// applicationsOf converts an option's applications for a forecast.
+func applicationsOf(o *dose.Option) (out []forecast.Application) {
 	for i := range o.Applications {
 		g := &o.Applications[i]
 		b := o.Parts[g.Part].Of

@@ -90,7 +90,7 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	v.besides(sh)
 	if v.HasAnything {
 		v.lay(sh)
-		v.tell(sh)
+		v.explain(sh)
 		v.year(sh)
 	}
 	if v.Hand, err = s.handView(c, h, sh); err != nil {
@@ -310,8 +310,8 @@ func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	return row
 }
 
-// tell sets the value of one more kilogram, the limits, and the remaining stock.
-func (v *shareView) tell(sh dosing.Sharing) {
+// explain sets the value of one more kilogram, the limits, and the remaining stock.
+func (v *shareView) explain(sh dosing.Sharing) {
 	g, u := sh.Garden, sh.Garden.Units()
 	for m, n := range sh.Next {
 		if n.Bed < 0 {

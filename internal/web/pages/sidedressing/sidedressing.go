@@ -125,7 +125,7 @@ func (v *sideView) answer(x dosing.SideDressing, c dosing.SideDressingChoice, u 
 		return
 	}
 	scoop := x.Stock().Measure()
-	told := u.Told(x.Request.Materials[x.At].Kind, d.Each, nil)
+	told := u.Carried(x.Request.Materials[x.At].Kind, d.Each, nil)
 	v.Big, v.Unit, v.Aside = told.Big, told.Unit, text.InCups(x.Request.Materials[x.At].Material, d.Each)
 	if scoop != nil {
 		v.Aside += ", " + u.Share(d.Each, scoop)

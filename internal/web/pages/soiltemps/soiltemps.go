@@ -110,11 +110,11 @@ func (s *Handler) NoteWarmth(c *gin.Context) error {
 	if len(f.Faults) > 0 {
 		return s.showWarmth(c, http.StatusUnprocessableEntity, f)
 	}
-	return s.tookWarmth(c, f, []garden.SoilDay{x})
+	return s.saveTemperatures(c, f, []garden.SoilDay{x})
 }
 
-// tookWarmth saves soil temperatures and redirects; also if all were known.
-func (s *Handler) tookWarmth(c *gin.Context, f form.Form, days []garden.SoilDay) error {
+// saveTemperatures saves soil temperatures and redirects; also if all were known.
+func (s *Handler) saveTemperatures(c *gin.Context, f form.Form, days []garden.SoilDay) error {
 	n, r, err := s.App(c).Layout.ImportSoil(c.Request.Context(), s.Actor(c), days)
 	if f.Add(err) {
 		return s.showWarmth(c, http.StatusUnprocessableEntity, f)
@@ -139,7 +139,7 @@ func (s *Handler) TakeWarmth(c *gin.Context) error {
 		if skies, err = instrument.ReadSkies(bytes.NewReader(data)); err != nil {
 			err = garden.Faults{"file": err.Error()}
 		} else if days := SoilOf(skies, name, s.Clock.Today()); len(days) > 0 {
-			return s.tookWarmth(c, f, days)
+			return s.saveTemperatures(c, f, days)
 		} else {
 			err = garden.Faults{"file": "no day up to today has a figure in soil_c or soil_f"}
 		}

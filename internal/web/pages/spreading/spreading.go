@@ -161,10 +161,10 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 	}
 	switch {
 	case w.Task != nil:
-		p.told(u, b.Held, w.Task.Total, scoop)
+		p.setAmount(u, b.Held, w.Task.Total, scoop)
 		p.Aside += ", planned"
 	case w.Go != nil:
-		p.told(u, b.Held, w.Go.Total, scoop)
+		p.setAmount(u, b.Held, w.Go.Total, scoop)
 		p.Replaces = w.ManyRow.Planned
 		p.Cautions, _ = present.Cautions(u.Guards(w.Option.Guards))
 		p.Mind = text.Count(len(p.Cautions), "caution", "cautions")
@@ -181,7 +181,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 			p.Then += "; " + rest
 		}
 	case w.Most > 0 && w.Day == today:
-		p.told(u, b.Held, w.Most.Over(w.ManyRow.Dose.Record.Bed.Area()), scoop)
+		p.setAmount(u, b.Held, w.Most.Over(w.ManyRow.Dose.Record.Bed.Area()), scoop)
 		p.Aside = strings.TrimPrefix(p.Aside+", at most at one time", ", ")
 	}
 	if w.Day > today {
@@ -191,9 +191,9 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 	return p
 }
 
-// told sets an amount in words.
-func (p *whereView) told(u text.Units, h *spreading.Material, total quantity.Mass, scoop *text.Scoop) {
-	t := u.Told(h.Of.Kind, total, scoop)
+// setAmount sets an amount in words.
+func (p *whereView) setAmount(u text.Units, h *spreading.Material, total quantity.Mass, scoop *text.Scoop) {
+	t := u.Carried(h.Of.Kind, total, scoop)
 	p.Big, p.Unit, p.Aside = t.Big, t.Unit, t.Aside
 	p.Planned = t.Big + " " + t.Unit
 	p.Button = "Put on " + p.Planned

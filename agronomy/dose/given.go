@@ -8,10 +8,10 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// Laid returns an option of given amounts, g/m² of each of a request's materials: its applications
+// OptionOf returns an option of given amounts, g/m² of each of a request's materials: its applications
 // dated as any option's are, what it brings, and its cautions. ok is false when something stands
 // against one of them, or none of it finds a day. Errors are those of For.
-func Laid(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
+func OptionOf(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
 	if err := r.check(); err != nil {
 		return o, false, err
 	}
@@ -111,7 +111,7 @@ func (s *sum) settledShare(rates []quantity.Rate) float64 {
 	if sum == 0 {
 		return 1
 	}
-	gone, _ := s.gone(sum)
+	gone, _ := s.appliedSince(sum)
 	need := sum
 	if float64(s.want)*float64(sum) > 0 && math.Abs(float64(s.want)) > math.Abs(float64(sum)) {
 		need = s.want
