@@ -135,7 +135,9 @@ func (k *Check) explain(b *Model, l *Learned, settle func(float64) quantity.PH, 
 	drifted := proved + l.Drift.Median*years
 	buffered := drifted / l.Buffering.Median
 	step := func(from, to float64) float64 { return float64(settle(to) - settle(from)) }
-	k.Terms = []Term{{Strength, step(first, strong)}, {Drifted, step(strong, drifted)}, {OtherBuffering, step(drifted, buffered)}, {OffMethod, bias}}
+	k.Terms = []Term{
+		{Strength, step(first, strong)}, {Drifted, step(strong, drifted)}, {OtherBuffering, step(drifted, buffered)}, {OffMethod, bias},
+	}
 	miss := k.Miss()
 	switch {
 	case math.Abs(miss) > k.SD:

@@ -58,7 +58,8 @@ func TestMeasures(t *testing.T) {
 	}
 	assert.Equal(t, text.CarriedAmount{Big: "2½", Unit: "cups", Aside: "340 g; a cup is about 140 g"},
 		text.Units{}.InHand(material.SulfurPowder, 340, nil))
-	assert.Equal(t, text.CarriedAmount{Big: "1½", Unit: "level scoops", Aside: "140 g"}, text.Units{}.Carried(material.HardwoodAsh, 140, &scoop))
+	assert.Equal(t, text.CarriedAmount{Big: "1½", Unit: "level scoops", Aside: "140 g"},
+		text.Units{}.Carried(material.HardwoodAsh, 140, &scoop))
 	assert.Equal(t, text.CarriedAmount{Big: "20", Unit: "g", Aside: "less than ½ level scoop"},
 		text.Units{}.Carried(material.HardwoodAsh, 20, &scoop), "hardly any of it is weighed")
 	assert.Equal(t, "0 of 2½ scoops", text.Units{}.OutOf(20, 250, &scoop))

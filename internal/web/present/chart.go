@@ -36,7 +36,7 @@ func drawn(c svg.Chart) *svg.Chart {
 	return &c
 }
 
-func bedChart(w *dosing.Dose, expect []svg.Expect, observations []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
+func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
 	label := BandName(w.Record.State)
 	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings, Put: RaisersAndSulfur(w.Record.Applications),
 		Today: today,
@@ -47,7 +47,7 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, observations []observation.Ob
 			s.Applications = append(s.Applications, t)
 		}
 	}
-	for _, x := range observations {
+	for _, x := range seen {
 		s.Observations = append(s.Observations, svg.Observation{Day: x.Day, Says: text.SymptomName(x.Sign)})
 	}
 	s.Expect = expect
