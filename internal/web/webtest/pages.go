@@ -109,7 +109,7 @@ func Forms(n *html.Node) map[string][]*html.Node {
 }
 
 // Filled reads the fields of a page, or of a part of one, as a browser would post them unchanged.
-func Filled(page string) url.Values { return Fields(parsed(page)) }
+func Filled(page string) url.Values { return Fields(Parsed(page)) }
 
 // Fields reads the fields under a node as a browser would post them unchanged.
 func Fields(n *html.Node) url.Values {
@@ -151,8 +151,8 @@ func chosen(n *html.Node) (value string) {
 	return value
 }
 
-// parsed returns a page, or a part of one, as elements.
-func parsed(page string) *html.Node {
+// Parsed returns a page, or a part of one, as elements.
+func Parsed(page string) *html.Node {
 	n, err := html.Parse(strings.NewReader(page))
 	if err != nil {
 		panic(err) // reading a string does not fail
@@ -162,7 +162,7 @@ func parsed(page string) *html.Node {
 
 // Hidden returns the value of the last filled hidden field of a name in a page.
 func Hidden(page, name string) (value string) {
-	for x := range parsed(page).Descendants() {
+	for x := range Parsed(page).Descendants() {
 		kind, _ := Attr(x, "type")
 		is, _ := Attr(x, "name")
 		if v, _ := Attr(x, "value"); x.Data == "input" && kind == "hidden" && is == name && v != "" {
