@@ -49,7 +49,7 @@ func TestUnitsOnEveryPage(t *testing.T) {
 	for path, says := range map[string][]string{
 		"/?bed=2":      {"103 ft²", "5.9 in"},
 		"/beds/2/dose": {"5.27 lb/100 ft²", "3.4 lb", "257 g/m² (5.27 lb/100 ft²)", "0.53 kr"},
-		"/sheet":       {"<option value=\"lb\"", "5.52 lb/100 ft²"},
+		"/sheet":       {`value="lb"`, "5.52 lb/100 ft²"},
 		"/bench":       {"Depth, in"},
 		"/beds/new":    {"From the west edge, ft", "Depth, in"},
 		"/crops":       {"Potash (K₂O) a good crop carries off, lb/100 ft²"},

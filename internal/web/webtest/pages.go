@@ -38,6 +38,57 @@ func Pieces(n *html.Node, class string) (out []Piece) {
 	return out
 }
 
+// Elements returns the elements of a tag under a node, in document order.
+func Elements(n *html.Node, tag string) (out []Piece) {
+	for x := range n.Descendants() {
+		if x.Type == html.ElementNode && x.Data == tag {
+			has, _ := Attr(x, "class")
+			out = append(out, Piece{x, has, strings.Join(strings.Fields(text(x)), " ")})
+		}
+	}
+	return out
+}
+
+// Rows returns the rows of the tables under a node, the text of their cells joined by " | ".
+func Rows(n *html.Node) (out []string) {
+	for _, tr := range Elements(n, "tr") {
+		cells := append(Elements(tr.Node, "th"), Elements(tr.Node, "td")...)
+		says := make([]string, len(cells))
+		for i, x := range cells {
+			says[i] = x.Says
+		}
+		out = append(out, strings.Join(says, " | "))
+	}
+	return out
+}
+
+// Ticked returns the values of the checked boxes and radios of a name under a node.
+func Ticked(n *html.Node, name string) (out []string) {
+	for _, x := range Elements(n, "input") {
+		is, _ := Attr(x.Node, "name")
+		if _, checked := Attr(x.Node, "checked"); checked && is == name {
+			value, _ := Attr(x.Node, "value")
+			out = append(out, value)
+		}
+	}
+	return out
+}
+
+// Options returns the options of the select of a name under a node: their texts by value.
+func Options(n *html.Node, name string) map[string]string {
+	out := map[string]string{}
+	for _, list := range Elements(n, "select") {
+		if is, _ := Attr(list.Node, "name"); is != name {
+			continue
+		}
+		for _, x := range Elements(list.Node, "option") {
+			value, _ := Attr(x.Node, "value")
+			out[value] = x.Says
+		}
+	}
+	return out
+}
+
 // Named returns the piece whose child of class "name" is name.
 func Named(t *testing.T, list []Piece, name string) Piece {
 	t.Helper()

@@ -2,7 +2,6 @@ package beds_test
 
 import (
 	"net/http"
-	"regexp"
 	"strings"
 	"testing"
 
@@ -26,10 +25,10 @@ func TestBedsAsCSVAndByName(t *testing.T) {
 func TestListIsSorted(t *testing.T) {
 	s := webtest.New(t, true)
 	names := func(sort string) (out []string) {
-		table := s.Get("/?sort=" + sort).Body.String()
-		table = table[strings.Index(table, `id="beds"`):]
-		for _, m := range regexp.MustCompile(`<tr><td><a [^>]*>([^<]+)</a>`).FindAllStringSubmatch(table, -1) {
-			out = append(out, m[1])
+		for _, tr := range webtest.Elements(webtest.ByID(t, s.Page("/?sort="+sort), "beds"), "tr") {
+			if links := webtest.Elements(tr.Node, "td"); len(links) > 0 {
+				out = append(out, webtest.Elements(links[0].Node, "a")[0].Says)
+			}
 		}
 		require.Len(t, out, 13)
 		return out

@@ -71,8 +71,8 @@ func TestSheetShowsBedsAndAmounts(t *testing.T) {
 	page = s.Get("/sheet").Body.String()
 	assert.Contains(t, page, "18 level scoops (1.8 kg) put on: Calm day.")
 	assert.Contains(t, page, "skipped: Frost.")
-	assert.Contains(t, s.Get(webtest.BedPath(bed.ID)).Body.String(),
-		"<h1>Lower ledge: 18 level scoops (1.8 kg) of oven ash, autumn batch put on, 24 Nov 2026</h1>")
+	assert.Equal(t, "Lower ledge: 18 level scoops (1.8 kg) of oven ash, autumn batch put on, 24 Nov 2026",
+		webtest.Elements(s.Page(webtest.BedPath(bed.ID)), "h1")[0].Says)
 }
 
 // A go whose window closes within a fortnight says so; one that missed it stands on Ground and on the sheet, with where it went, until

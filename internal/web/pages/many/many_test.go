@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
-	"regexp"
 	"strings"
 	"testing"
 
@@ -37,14 +36,14 @@ func TestSelectMany(t *testing.T) {
 		table += fmt.Sprintf("Tunnel %d,10,1\n", n+1)
 	}
 	require.Equal(t, http.StatusSeeOther, s.Post("/beds/table", url.Values{"table": {table}, "key": {"t"}}).Code)
-	chosen := func(query string) int { return strings.Count(s.Get("/walk?"+query).Body.String(), " checked><span>") }
+	chosen := func(query string) int { return len(webtest.Ticked(s.Page("/walk?"+query), "bed")) }
 	due := chosen("")
 	require.Equal(t, 14, due, "the two that were due and the twelve new ones")
 	page := s.Get("/walk").Body.String()
 	assert.Contains(t, page, `value="row:Tunnel"`)
 	var all string
-	for _, m := range regexp.MustCompile(`name="bed" value="(\d+)"\s+checked`).FindAllStringSubmatch(page, -1) {
-		all += "&bed=" + m[1]
+	for _, bed := range webtest.Ticked(webtest.Parsed(page), "bed") {
+		all += "&bed=" + bed
 	}
 	require.Equal(t, 14, strings.Count(all, "&bed="))
 	id := func(n int) string { return fmt.Sprint(s.Bed(fmt.Sprintf("Tunnel %d", n)).Bed.ID) }
