@@ -126,6 +126,6 @@ func (d *Day) Scan(src any) error {
 	case []byte:
 		return d.UnmarshalText(v)
 	default:
-		return fmt.Errorf("a day is kept as text, not as %T", src)
+		return fmt.Errorf("cannot scan %T into a day", src)
 	}
 }

@@ -80,7 +80,7 @@ func (c RecordChange) Decode(raw JSON) (Record, error) {
 	}
 	t, ok := FindTable(c.Table)
 	if !ok {
-		return nil, fmt.Errorf("no list %.40q", c.Table)
+		return nil, fmt.Errorf("no table %.40q", c.Table)
 	}
 	rec := t.New()
 	if err := json.Unmarshal(raw, rec); err != nil {

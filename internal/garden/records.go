@@ -34,7 +34,7 @@ func (j *JSON) Scan(src any) error {
 	case []byte:
 		*j = bytes.Clone(v)
 	default:
-		return fmt.Errorf("a document is kept as text, not as %T", src)
+		return fmt.Errorf("cannot scan %T into a JSON document", src)
 	}
 	return nil
 }
@@ -104,7 +104,7 @@ func (x Stretches) Text() string {
 func scanList[T any](src any, into *[]T) error {
 	s, ok := src.(string)
 	if !ok {
-		return fmt.Errorf("a list is kept as text, not as %T", src)
+		return fmt.Errorf("cannot scan %T into a list", src)
 	}
 	*into = nil
 	if s == "" {

@@ -40,7 +40,7 @@ func metre(m float64) string {
 func (c *Corners) Scan(src any) error {
 	s, ok := src.(string)
 	if !ok {
-		return fmt.Errorf("corners are kept as text, not as %T", src)
+		return fmt.Errorf("cannot scan %T into corners", src)
 	}
 	*c = nil
 	if s == "" {

@@ -148,7 +148,7 @@ func Ask[R Reader](ctx context.Context, s Store, f func(R) error) error {
 	return s.Read(ctx, func(r Reader) error {
 		own, ok := r.(R)
 		if !ok {
-			return fmt.Errorf("the store does not answer %T", *new(R))
+			return fmt.Errorf("store does not implement %T", *new(R))
 		}
 		return f(own)
 	})
@@ -159,7 +159,7 @@ func Do[T Tx](ctx context.Context, s Store, c Change, f func(T) (what string, er
 	return s.Change(ctx, c, func(tx Tx) (string, error) {
 		own, ok := tx.(T)
 		if !ok {
-			return "", fmt.Errorf("the store does not answer %T", *new(T))
+			return "", fmt.Errorf("store does not implement %T", *new(T))
 		}
 		return f(own)
 	})

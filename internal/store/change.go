@@ -155,7 +155,7 @@ func (t *tx) touches(beds map[int64]bool, line int64) error {
 	for bed := range beds {
 		if _, err := t.tx.ExecContext(t.ctx, "INSERT OR IGNORE INTO journal_beds (bed_id, journal_id) VALUES (?, ?)", bed,
 			line); err != nil {
-			return fmt.Errorf("noting the beds of a change: %w", err)
+			return fmt.Errorf("storing the beds of a change: %w", err)
 		}
 	}
 	return nil

@@ -322,7 +322,7 @@ func (r reader) Empty() (bool, error) {
 func (r reader) Each(table string, f func(garden.Record) error) (err error) {
 	t, ok := garden.FindTable(table)
 	if !ok {
-		return fmt.Errorf("no list %q", table)
+		return fmt.Errorf("no table %q", table)
 	}
 	rows, err := r.db.QueryxContext(r.ctx, "SELECT * FROM "+t.Name+" ORDER BY id")
 	if err != nil {

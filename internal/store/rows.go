@@ -85,7 +85,7 @@ func rank(column string) int {
 func (r registry) of(rec garden.Record) (*table, error) {
 	t, ok := r.byType[reflect.TypeOf(rec).Elem()]
 	if !ok {
-		return nil, fmt.Errorf("no table keeps a %T", rec)
+		return nil, fmt.Errorf("no table stores %T", rec)
 	}
 	return t, nil
 }
@@ -182,7 +182,7 @@ func (t *tx) Insert(rec garden.Record) error {
 	}
 	res, err := t.tx.ExecContext(t.ctx, tb.insert, args...)
 	if err != nil {
-		return fmt.Errorf("adding to %s: %w", tb.name, err)
+		return fmt.Errorf("insert into %s: %w", tb.name, err)
 	}
 	if head.ID == 0 {
 		if head.ID, err = res.LastInsertId(); err != nil {
@@ -262,7 +262,7 @@ func (t *tx) exec(query string, args ...any) error {
 		return err
 	}
 	if n, err := res.RowsAffected(); err != nil || n != 1 {
-		return fmt.Errorf("%d rows instead of one: %w", n, garden.ErrStale)
+		return fmt.Errorf("%d rows affected, want 1: %w", n, garden.ErrStale)
 	}
 	return nil
 }

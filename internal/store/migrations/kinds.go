@@ -39,7 +39,7 @@ func freeKinds(ctx context.Context, tx *sql.Tx) error {
 		}
 		now := strings.Replace(was, k.rule, "", 1)
 		if now == was {
-			return fmt.Errorf("the table %s has no rule%s", k.table, k.rule)
+			return fmt.Errorf("table %s has no constraint%s", k.table, k.rule)
 		}
 		if _, err := tx.ExecContext(ctx, "UPDATE sqlite_schema SET sql=? WHERE type='table' AND name=?", now, k.table); err != nil {
 			return err

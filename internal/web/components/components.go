@@ -77,7 +77,7 @@ func Load(assets Assets, folders ...fs.FS) (*Set, error) {
 func (s *Set) page(name string) (*template.Template, error) {
 	page, ok := s.pages[name]
 	if !ok {
-		return nil, fmt.Errorf("there is no page %q", name)
+		return nil, fmt.Errorf("no page %q", name)
 	}
 	return page()
 }
