@@ -67,7 +67,7 @@ bench: tools build
 	go test -run '^$$' -bench . -benchmem ./agronomy/... ./internal/exchange/dosejson ./test/bench
 	go run ./tools/startup.go
 	node e2e/frames.js
-	node e2e/smooth.js
+	node e2e/framerate.js
 
 # A minute each. The first run builds everything anew for it, which takes minutes.
 FUZZ = go test -run '^$$' -fuzztime 60s -fuzzminimizetime 5x

@@ -1,4 +1,4 @@
-// The answer first, at both sizes; schools, hands and many beds; a bucket in the hand.
+// Doses at both sizes; methods, mixing by hand, many beds; a material at hand.
 import { execFileSync } from "node:child_process";
 import { expect, faults, test } from "./help.js";
 

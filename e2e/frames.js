@@ -1,5 +1,5 @@
-// Records a trace of 20 steps of the date handle on the demo's plan and tells
-// how long each step and the longest frame took. Reported, never asserted.
+// Traces 20 steps of the date handle on the demo's plan and reports each step's time and the
+// longest frame. Never asserted.
 import { spawn } from "node:child_process";
 import { readFileSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";

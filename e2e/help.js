@@ -1,4 +1,4 @@
-// What the journeys share.
+// Fixtures shared by all specs.
 import { spawn } from "node:child_process";
 import { createServer } from "node:net";
 import { test as base, expect } from "@playwright/test";
@@ -13,7 +13,7 @@ const freePort = () =>
     });
   });
 
-// answers waits until a program that was started answers.
+// answers waits until a started program answers.
 export async function answers(address) {
   for (let i = 0; i < 300; i += 1) {
     if (
@@ -28,10 +28,9 @@ export async function answers(address) {
   throw new Error(`nothing answers at ${address}`);
 }
 
-// Every page of every test is watched: an error on the console fails it. A
-// test that provokes a refusal says so with page.expectRefusal().
+// Console errors fail a test. A test that provokes a refusal calls page.expectRefusal().
 export const test = base.extend({
-  // Each test has the demo for itself, as it is on its first day.
+  // Each test has its own demo, on its first day.
   baseURL: async ({}, use) => {
     const address = `127.0.0.1:${await freePort()}`;
     const demo = spawn("bin/zephyrfield", ["demo", "--listen", address], { stdio: "ignore" });
@@ -62,9 +61,10 @@ export const test = base.extend({
 
 export { expect };
 
-// faults are what axe finds wrong on a page that is serious or worse.
+// faults returns axe's serious and critical violations.
 export async function faults(page) {
-  // The strip at the foot lies over what can be scrolled from beneath it: a link that is half under it is no small one.
+  // The fixed strip at the foot covers links scrolled beneath it, which axe would report as small
+  // targets.
   const strip = (position) =>
     page.evaluate((to) => document.querySelector(".ribbon.slim")?.style.setProperty("position", to), position);
   await strip("relative"); // what stands in it keeps its place

@@ -1,4 +1,4 @@
-// Every page holds to the standard.
+// Every page is valid HTML.
 import { HtmlValidate } from "html-validate";
 import { expect, test } from "./help.js";
 

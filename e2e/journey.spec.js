@@ -1,5 +1,5 @@
-// The thin slice as a gardener walks it: from a bed on the plan to a dose, to
-// the year, to the spade, to the record. The steps build on one another.
+// The main path: from a bed on the plan to a dose, the plan, the day sheet, the record. The steps
+// build on one another.
 import { execFileSync } from "node:child_process";
 import { test, expect, faults } from "./help.js";
 

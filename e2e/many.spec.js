@@ -1,4 +1,4 @@
-// Many beds: thirty from a table, read on the plan at both sizes, zoomed and pushed along, chosen and changed at one press.
+// Many beds: thirty from a table, at both sizes, zoomed, panned, selected and changed at once.
 import { test, expect, faults } from "./help.js";
 
 const table = () =>

@@ -1,5 +1,4 @@
-// The plan drawn by mouse, by touch and by keys; the soil found; crops; units;
-// the day handle on every page.
+// The plan by mouse, touch and keys; texture; crops; units; the date handle on every page.
 import { test, expect, faults } from "./help.js";
 
 // phone opens a page of a phone with a finger that can touch it.

@@ -1,4 +1,4 @@
-// A garden of one's own, rehearsed on a calendar of its own from the empty file to the second dose.
+// A rehearsal from the empty file to the second dose.
 import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";

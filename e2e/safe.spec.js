@@ -1,5 +1,4 @@
-// Keeping it safe: a passphrase, who is signed in, a copy put back, an archive that
-// comes in and is taken back.
+// Safe keeping: passphrase, sessions, restoring a backup, importing an archive and undoing it.
 import { spawn, execFileSync } from "node:child_process";
 import { copyFileSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";

@@ -1,4 +1,4 @@
-// A bed teaches: its retests are judged, its dose goes by them, and its years can be tried and told.
+// Learning: retests are judged, doses use them, and alternatives are compared.
 import { readFile } from "node:fs/promises";
 import { test, expect, faults } from "./help.js";
 

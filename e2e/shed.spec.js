@@ -1,5 +1,5 @@
-// From an empty garden with one bucket of ash and one bag: what it is, how strong, how
-// much, and a dose in the gardener's own cups that costs what the bag says.
+// The shed: from an empty garden with a bucket of ash and a bag to a dose in own cups with its
+// cost.
 import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";

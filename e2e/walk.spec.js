@@ -1,5 +1,5 @@
-// A round walked on a phone over a plain address of the house, without a signal
-// in the middle: nothing is lost and nothing is doubled.
+// A sampling round on a phone over the home network, offline in the middle: nothing lost or
+// repeated.
 import { spawn, spawnSync } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { networkInterfaces, tmpdir } from "node:os";

@@ -1,4 +1,4 @@
-// The year gives way rightly: a go dragged on the ribbon, days of one's own, the weather.
+// Rescheduling: dragging on the ribbon, working days, the weather.
 import { expect, faults, test } from "./help.js";
 
 const phone = { width: 390, height: 844 };

@@ -1,5 +1,5 @@
-// What the pages cannot do as plain requests: each module listens for its own part of
-// them. Figures and days that the server knows stand in the page’s data attributes.
+// Enhancements of plain pages: each module handles its own part. Figures and days from the server
+// are in data attributes.
 import "./js/keys.js";
 import "./js/day.js";
 import "./js/outline.js";

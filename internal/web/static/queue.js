@@ -1,12 +1,11 @@
-// What is done without a signal waits here and is sent once.
+// Queues posts made offline and sends each once.
 (() => {
   "use strict";
 
-  // A round and a day's work are done with or without a signal: what is done is
-  // shown at once, kept in the browser's own store, and sent in its order when it
-  // can be, from whatever page is open. Each post carries a key, so that one that did arrive
-  // does not land again. What the server refuses is set aside and said, and a
-  // sign-in that has run out holds everything back: nothing is dropped unsaid.
+  // A round and the day sheet work offline: actions show at once, are stored in localStorage, and
+  // are sent in order when possible, from whatever page is open. Each post has an idempotency key,
+  // so that repeats are harmless. Refused posts are set aside and reported, and an expired sign-in
+  // pauses the queue: nothing is dropped silently.
   const store = (name) => {
     const at = "zephyrfield-" + name;
     return {
@@ -73,7 +72,7 @@
     }
   };
 
-  // A page that was made just before these arrived does not know of them yet.
+  // A page rendered just before these arrived does not include them yet.
   const justSent = () => lately.list().filter((x) => Date.now() - x.sent < 20e3);
   const leaves = (e) => waitingLine.keep(waitingLine.list().filter((x) => x.fields.key !== e.fields.key));
   let sending = false;
@@ -121,7 +120,7 @@
     }
   };
 
-  // A tick that was refused just now goes back to its field, with what was typed.
+  // A refused tick returns to its field with its input.
   const backAtItsField = (entry, page) => {
     const was = document.querySelector("main [data-sheet]");
     const is = page.querySelector("main [data-sheet]");
@@ -132,8 +131,8 @@
     return true;
   };
 
-  // What was done at a task of the day's sheet is told on its card until it is
-  // sent, and can be taken back until then.
+  // An action on a task of the day sheet is shown on its card until it is sent, and can be undone
+  // until then.
   const showCard = ({ to, fields }) => {
     const form = [...document.querySelectorAll("[data-queue=sheet]")].find((f) => new URL(f.action).pathname === to);
     const card = form && form.closest(".job");
@@ -159,8 +158,7 @@
     doing.before(says);
   };
 
-  // What is ticked now belongs to the day of the sheet, and to the days after it
-  // while the sheet stays open.
+  // A tick belongs to the day of the sheet, and to later days while the sheet stays open.
   const openedOn = new Date().setHours(0, 0, 0, 0);
   const sheetDay = (sheet) => {
     const later = Math.round((new Date().setHours(0, 0, 0, 0) - openedOn) / 864e5);
@@ -169,7 +167,7 @@
     return day.toISOString().slice(0, 10);
   };
 
-  // The samples follow from the cores: once those are in, they are shown anew.
+  // Samples depend on cores: they are refreshed once those are sent.
   const renewSamples = async () => {
     const was = document.querySelector("[aria-labelledby=samples]");
     if (!was || was.contains(document.activeElement)) return;
@@ -184,7 +182,7 @@
     }
   };
 
-  // When the last core of a bed is taken, the next bed with some left comes up.
+  // After the last core of a bed, the next bed with cores left is shown.
   const unfinished = (stop) => stop.querySelector("[data-queue=tick] button:not([disabled])");
   const onward = (stop) => {
     if (unfinished(stop)) return;

@@ -1,6 +1,5 @@
-// Keeps the field's pages and what they are made of, so that they open again without a
-// signal; a page that is shown so says when it was kept. What is posted is not its work:
-// that waits in the page's own line.
+// Caches the field pages and their assets for offline use; a cached page says when it was stored.
+// Posts are left to the page's queue.
 const pages = "zephyrfield-pages-1";
 const made = "zephyrfield-made-1";
 const field = /^\/(sheet|bench|walk(\/\d+)?|begin.*)?$/;
@@ -9,7 +8,7 @@ const mostPages = 40;
 self.addEventListener("install", () => self.skipWaiting());
 self.addEventListener("activate", (e) => e.waitUntil(self.clients.claim()));
 
-// Who signs out, or has to sign in, leaves no page behind.
+// Signing out, or having to sign in, clears the cache.
 self.addEventListener("message", (e) => {
   if (e.data === "forget") e.waitUntil(caches.delete(pages));
 });

@@ -1,5 +1,4 @@
-// A probe at hand streams what it shows until it has settled; a second press
-// stops it before.
+// Streams a connected probe's values until they settle; a second press stops it.
 let streaming = null;
 const stream = async (button) => {
   const where = button.dataset.shown;
@@ -42,7 +41,7 @@ document.addEventListener("click", (e) => {
   if (!going) stream(button);
 });
 
-// The wait of a colour kit.
+// The timer of a colour kit.
 let waits = 0;
 document.addEventListener("click", (e) => {
   const start = e.target.closest("[data-wait]");

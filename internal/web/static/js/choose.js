@@ -1,5 +1,4 @@
-// A list of beds to choose from: all that are shown at once, a stretch with Shift, and up and
-// down by the arrow keys.
+// Selecting in the list of beds: all shown, a range with Shift, and arrow keys.
 const boxes = (name) => [...document.querySelectorAll(`.choose input[name="${name}"]`)];
 const stand = () =>
   document.querySelectorAll("[data-all]").forEach((all) => {

@@ -1,16 +1,15 @@
 import { follow } from "./forms.js";
 
-// The date handle: dragged, moved by keys, or by the typed day beneath it. A step from a
-// day goes out as months and days: which day it comes to, the garden's own calendar says.
+// The date handle: dragged, by keys, or by the date field. Steps are sent as months and days; the
+// server computes the day in the garden's calendar.
 const handle = () => document.getElementById("handle");
 
-// wanted is the day asked for and not shown yet, with the steps from it, so that quick
-// ones add up. One request runs at a time; the last day asked for wins.
+// wanted is the requested day that is not shown yet, with the steps from it, so that quick steps
+// add up. One request runs at a time; the last day wins.
 let wanted = null;
 let busy = false;
 
-// The page's own address: after a form that was not taken it is not the one in
-// the bar.
+// The page's own address, which after a refused form differs from location.
 const today = () => document.getElementById("page").dataset.today;
 const pathOn = ({ on, months = 0, days = 0 }) => {
   const own = document.querySelector(".day-form");
@@ -26,8 +25,8 @@ const pathOn = ({ on, months = 0, days = 0 }) => {
 
 const nextFrame = () => new Promise((go) => requestAnimationFrame(go));
 
-// pieces pairs the parts of an element with those that take their place, as far
-// as both are made alike; else it is one piece.
+// pieces pairs the parts of an element with their replacements where both have the same structure;
+// otherwise the element is one piece.
 const alike = (a, b) => a.cloneNode(false).isEqualNode(b.cloneNode(false));
 const bare = (el) => [...el.childNodes].every((n) => n.nodeType !== Node.TEXT_NODE || n.data.trim() === "");
 const pieces = (was, is) => {
@@ -37,8 +36,7 @@ const pieces = (was, is) => {
   return a.every((x, i) => alike(x, b[i])) ? a.map((x, i) => [x, b[i]]) : [[was, is]];
 };
 
-// swapDay brings in the page of another day. It does so by hand and over
-// several frames, so that none of them is long.
+// swapDay swaps in the page of another day, by hand and over several frames so that none is long.
 const swapDay = async (path) => {
   const answer = await fetch(path, { headers: { "HX-Request": "true" } });
   if (!answer.ok || answer.redirected) {
@@ -53,7 +51,7 @@ const swapDay = async (path) => {
   };
   const take = (was, is) => {
     if (was.hasAttribute("hx-preserve")) return;
-    // What is being typed stays.
+    // A field being edited is kept.
     for (const kept of was.querySelectorAll("[hx-preserve]")) {
       const place = kept.id && is.querySelector("#" + kept.id);
       if (place) place.replaceWith(kept);
@@ -63,8 +61,7 @@ const swapDay = async (path) => {
     if (along) is.scrollLeft = along;
     refocus();
   };
-  // What is entered on a page without a day of its own stays as it is; only the
-  // plan beside it is asked for anew.
+  // Forms on a page without a day are kept; only the plan is replaced.
   const undated = document.querySelector("#main > [data-undated]");
   for (const id of ["ribbon", "off-note", "main", "tabs", "rare-tabs"]) {
     if (id === "main" && undated) continue;
@@ -105,7 +102,7 @@ const show = async (to) => {
   }
 };
 
-// move steps from the day that is shown; false when the page has no handle.
+// move steps from the shown day; false if the page has no handle.
 export const move = ({ months = 0, days = 0, back = false }) => {
   const h = handle();
   if (!h) return false;
@@ -135,7 +132,7 @@ document.addEventListener("keydown", (e) => {
   if (h && arrows[e.key] && move(arrows[e.key])) e.preventDefault();
 });
 
-// Where the year is wider than the screen, its handle stands in view.
+// A year wider than the screen scrolls to its handle.
 const showHandle = () => {
   const strip = document.querySelector(".year-strip");
   const h = handle();

@@ -1,7 +1,7 @@
-// What is typed in a form is kept over a reload and over Back, until it is saved or cleared;
-// a form that was drawn with faults or with another version holds it already.
+// Drafts: form values survive reload and Back until saved or cleared; a form rendered with faults
+// or for another version already has its values.
 const forms = "form[method=post]:not(.buttons, .inline-form, .clear)";
-// A page is told by its address: a reading that was begun for one bed is no draft for another.
+// A draft is keyed by its address, so that a reading of one bed is no draft for another.
 const page = () => {
   const asked = new URLSearchParams(location.search);
   for (const n of ["said", "on"]) asked.delete(n);
@@ -10,7 +10,7 @@ const page = () => {
 const at = (form) => `zephyrfield-draft ${page()} ${form.id || form.getAttribute("action") || ""}`;
 const sentAt = "zephyrfield-sent";
 const sent = () => JSON.parse(sessionStorage.getItem(sentAt) || "[]");
-// What was not taken in comes back with its faults: until it is, its draft stays.
+// A refused form comes back with its faults; its draft stays until it is accepted.
 const refused = () => document.querySelector("[aria-invalid=true], .guard.stop[role=alert]") !== null;
 const typed = (el) =>
   el.name && !["hidden", "password", "file", "submit", "button"].includes(el.type) && !el.form.matches("[data-queue]");
@@ -52,7 +52,7 @@ const clear = (form) => {
 };
 
 const bring = () => {
-  // What was sent and came through is no draft any more.
+  // An accepted form is no draft any more.
   if (!refused()) {
     sent().forEach((key) => sessionStorage.removeItem(key));
     sessionStorage.removeItem(sentAt);
@@ -94,7 +94,7 @@ const bring = () => {
 };
 bring();
 
-// What was typed before the scripts came is answered all the same.
+// Handles input that preceded the scripts.
 window.addEventListener("load", () => {
   for (const form of document.querySelectorAll("form[hx-get]")) {
     const early = fields(form).find((el) => !isDefault(el));

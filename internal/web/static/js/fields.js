@@ -1,15 +1,15 @@
-// The fields of the form that the plan follows, and places on the plan.
+// Fields of the form that the plan previews, and positions on the plan.
 export const field = (name) => document.querySelector(`#bed-form [name=${name}]`);
 export const metres = (name) => parseFloat((field(name).value || "0").replace(",", ".")) || 0;
 export const tenth = (m) => Math.round(m * 10) / 10;
 
-// put writes new values and lets the plan follow.
+// put sets values and refreshes the plan.
 export const put = (values) => {
   for (const [name, value] of Object.entries(values)) field(name).value = String(Math.round(value * 1000) / 1000);
   field("name").dispatchEvent(new Event("change", { bubbles: true }));
 };
 
-// spot is where an event lies on the plan, m from its corner.
+// spot is an event's position on the plan, m from its corner.
 export const spot = (svg, e) => {
   const box = svg.getBoundingClientRect();
   const zoom = svg.viewBox.baseVal.width / box.width;
@@ -20,7 +20,7 @@ export const spot = (svg, e) => {
   ];
 };
 
-// Corners of an outline or points of a line, as their field holds them: one a line.
+// Corners of an outline or points of a line in their field, one per line.
 const thousandth = (m) => Math.round(m * 1000) / 1000;
 export const corners = () =>
   field("corners")
@@ -36,5 +36,5 @@ export const setCorners = (list) => {
   field("corners").value = list.map((p) => p.map(thousandth).join(" ")).join("\n");
 };
 
-// near is how near a neighbour's edge draws, m.
+// near is the snapping distance of a neighbour's edge, m.
 export const near = 0.15;

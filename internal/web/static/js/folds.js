@@ -1,4 +1,4 @@
-// What is folded on a phone stays as it was when the answer changes.
+// Folded parts on a phone keep their state when the answer is replaced.
 let open = [];
 const folds = () => document.querySelectorAll("details.fold, details.keeps-open");
 document.addEventListener("htmx:beforeSwap", () => {
@@ -10,7 +10,7 @@ document.addEventListener("htmx:afterSettle", () => {
   });
 });
 
-// A link to what is folded opens it.
+// A link to a folded part opens it.
 document.addEventListener("click", (e) => {
   const link = e.target.closest("a[href^='#']");
   const to = link && document.getElementById(link.hash.slice(1));

@@ -1,4 +1,4 @@
-// Shows the fields that go with what is chosen.
+// Shows the fields that belong to the chosen option.
 export const follow = () => {
   const shape = document.querySelector("[data-shape]");
   if (shape)
@@ -23,10 +23,10 @@ document.addEventListener("click", (e) => {
   if (e.target.closest("[data-keys]")) document.getElementById("keys").showModal();
 });
 
-// Choosing another bed opens its dose at once, and so do other lists that lead somewhere.
+// Choosing another bed opens its dose at once; likewise other navigating lists.
 for (const pick of document.querySelectorAll("#pick-bed, [data-go]"))
   pick.addEventListener("change", () => pick.form.requestSubmit());
 
-// The first field with a fault takes the focus.
+// The first faulty field is focused.
 const wrong = document.querySelector("[aria-invalid=true]");
 if (wrong) wrong.focus();

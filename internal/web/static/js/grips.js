@@ -1,6 +1,6 @@
 import { field, metres, near, put, spot, tenth } from "./fields.js";
 
-// The grips of the bed that is placed: one sizes, one turns.
+// The grips of the bed being placed: resize and rotate.
 const grip = (target) => target.closest && target.closest("#new-plan .grip");
 const sizeTo = (w, h) =>
   put(field("shape").value === "circle" ? { w: Math.max(0.1, w, h) } : { w: Math.max(0.1, w), h: Math.max(0.1, h) });
@@ -21,8 +21,7 @@ document.addEventListener(
   true,
 );
 
-// edgesNear gives the edge of a neighbour that a place lies near, else the
-// place itself.
+// edgesNear returns the nearby edge of a neighbour, else the position itself.
 const edgesNear = (svg, at) => {
   const d = svg.dataset;
   const best = [near, near];

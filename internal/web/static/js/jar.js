@@ -1,6 +1,6 @@
 import { field, metres } from "./fields.js";
 
-// The levels of the jar.
+// The draggable levels of the jar.
 export const level = (target) => target.closest && target.closest("#jar .level");
 const putLevel = (l, mm) => {
   const f = field(l.dataset.field);

@@ -1,4 +1,4 @@
-// Where the browser allows it, a worker keeps the field's pages; one that it shows says so.
+// Registers the service worker that caches field pages; a cached page says so.
 const forget = document.body.matches(".page-signin");
 if ("serviceWorker" in navigator && window.isSecureContext) {
   navigator.serviceWorker.register("/worker.js").then(

@@ -1,4 +1,4 @@
-// Keys that open pages and move the day, and the list of them.
+// Shortcuts for pages and days, and their list.
 import { move, steps } from "./day.js";
 
 const keysOff = "zephyrfield-keys-off";

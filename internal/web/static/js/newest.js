@@ -1,4 +1,4 @@
-// A chart that is wider than its place opens on today: what is newest is in sight first.
+// A chart wider than its container scrolls to today.
 const stand = () =>
   document.querySelectorAll(".chart").forEach((chart) => {
     const svg = chart.querySelector("svg");

@@ -1,7 +1,7 @@
 import { corners, field, setCorners, spot, tenth } from "./fields.js";
 
-// Corners of an outline or points of a line: set by a click or a tap, dragged,
-// moved by keys, taken out by Delete.
+// Corners of an outline or points of a line: added by click or tap, dragged, moved by keys, deleted
+// by Delete.
 const drawing = () => field("corners") !== null && (field("shape") === null || field("shape").value === "outline");
 const putCorners = (list) => {
   setCorners(list);
@@ -26,7 +26,7 @@ document.addEventListener(
 
 document.addEventListener("click", (e) => {
   if (!e.target.closest("[data-corner]")) return;
-  // The next one lies a metre on from the last, where it can be taken hold of.
+  // The next corner is a metre from the last, where it can be grabbed.
   const list = corners();
   const last = list[list.length - 1];
   if (last) addCorner([last[0] + 1, last[1]]);
@@ -34,7 +34,7 @@ document.addEventListener("click", (e) => {
     const d = document.querySelector("#new-plan svg.plan").dataset;
     addCorner([tenth(Number(d.left) + 1), tenth(Number(d.top) + 1)]);
   }
-  // An earlier answer may settle first; the corner is in a later one.
+  // An earlier response may arrive first; the corner is in a later one.
   const id = "corner-" + (corners().length - 1);
   const hold = () => {
     const made = document.getElementById(id);

@@ -1,4 +1,4 @@
-// A photograph is made small before it is sent: a field has little signal.
+// Scales a photograph down before upload, since signal is weak outdoors.
 const most = 1000;
 document.addEventListener("change", async (e) => {
   if (
@@ -21,6 +21,6 @@ document.addEventListener("change", async (e) => {
     files.items.add(new File([small], "photo.jpg", { type: "image/jpeg" }));
     e.target.files = files.files;
   } catch {
-    // What cannot be made small here is made small where it arrives.
+    // The server scales what the browser cannot.
   }
 });

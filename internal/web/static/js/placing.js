@@ -1,8 +1,8 @@
 import { corners, field, metres, near, put, setCorners, tenth } from "./fields.js";
 import { level } from "./jar.js";
 
-// The bed that is being placed: dragged, or moved, sized and turned by keys.
-// The form's own fields hold what it is; the plan follows them.
+// The bed being placed: dragged, or moved, resized and rotated by keys. Its values are in the
+// form's fields, which the plan previews.
 const shift = (dx, dy) => {
   if (field("shape").value === "outline") {
     setCorners(corners().map(([x, y]) => [x + dx, y + dy]));
@@ -12,8 +12,7 @@ const shift = (dx, dy) => {
   }
 };
 
-// snapped draws a move to the edges of neighbours that are near, else to
-// tenths of a metre.
+// snapped snaps a move to nearby edges of neighbours, else to tenths of a metre.
 const snapped = (svg, me, dx, dy, scale) => {
   const edges = { x: [], y: [] };
   for (const other of svg.querySelectorAll("a.plot")) {
@@ -47,7 +46,7 @@ const placing = (target) => {
 document.addEventListener(
   "click",
   (e) => {
-    // Beds of the preview lead nowhere: what was typed would be lost.
+    // Beds of the preview are no links, since following one would lose the input.
     if (e.target.closest && e.target.closest("#new-plan a.plot")) {
       e.preventDefault();
       e.stopImmediatePropagation();
@@ -56,7 +55,7 @@ document.addEventListener(
   true,
 );
 
-// A finger on what can be dragged drags it, and does not scroll the page.
+// Touching a draggable element drags it instead of scrolling.
 document.addEventListener(
   "touchstart",
   (e) => {

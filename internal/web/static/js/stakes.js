@@ -1,5 +1,5 @@
-// A stake of the year is dragged to another day: what comes of that is asked first. By keys
-// its page opens, with a day to type.
+// Dragging a stake of the year to another day opens the page that shows the consequences; by
+// keyboard the page opens with a date field.
 const least = 6;
 let dragged = false;
 document.addEventListener(

@@ -1,5 +1,6 @@
-// An answer on its way takes the place of what stands on the page. What is typed or
-// clicked while it comes is not lost with it.
+// Keeps input and clicks that happen while a response is being swapped in.
+//
+// Elements that would act on the outdated response are disabled; a form names them.
 
 // What would act on the old answer waits: a form names it.
 let held = [];
@@ -17,14 +18,14 @@ document.addEventListener("htmx:afterRequest", (e) => {
       el.disabled = false;
     });
 });
-// A request that was overtaken leaves it to the newer one; one that failed lets go.
+// An overtaken request leaves that to the newer one; a failed one re-enables them.
 document.addEventListener("htmx:sendError", () => {
   held.forEach((el) => {
     el.disabled = false;
   });
 });
 
-// What is being typed and was not yet sent goes into the field that takes its place, and is sent.
+// Unsent input is moved to the replacing field and sent.
 let typed = null;
 document.addEventListener("htmx:beforeSwap", (e) => {
   const el = document.activeElement;
@@ -48,7 +49,7 @@ document.addEventListener("htmx:afterSettle", () => {
   typed = null;
 });
 
-// A box whose place was taken between press and release is ticked all the same.
+// A checkbox replaced between press and release is still toggled.
 const ticked = "input[type=checkbox], input[type=radio]";
 let pressed = null;
 document.addEventListener(
@@ -70,8 +71,8 @@ document.addEventListener(
   true,
 );
 
-// A plan that is pressed or dragged stays under the hand: of a plan that gave way before the
-// release the browser tells neither click nor drag. What came meanwhile is asked for anew.
+// A plan is not replaced while pressed or dragged, since the browser would fire neither click nor
+// drag; the skipped response is requested again.
 let hand = null;
 let late = null;
 document.addEventListener(

@@ -1,5 +1,5 @@
-// The first of each of the house's words on a page can be tapped for what it means. The words
-// and their sentences stand in the page.
+// The first of each of the program's terms on a page can be tapped for its explanation, which is in
+// the page.
 const tells = () =>
   [...document.querySelectorAll("[data-tell]")].map((d) => ({ id: d.id, forms: d.dataset.tell.split("|") }));
 const not =

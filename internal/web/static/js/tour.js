@@ -1,9 +1,9 @@
-// The key of a phone says what Enter does.
+// Labels the Enter key of a phone.
 document.addEventListener("focusin", (e) => {
   if (e.target.matches?.(".tour-beds input")) e.target.enterKeyHint = "next";
 });
 
-// Enter goes on to the next figure of a tour; on the last one it saves.
+// Enter moves to the next figure of a tour and submits on the last.
 document.addEventListener("keydown", (e) => {
   if (e.key !== "Enter" || !e.target.matches || !e.target.matches(".tour-beds input")) return;
   const all = [...document.querySelectorAll(".tour-beds input")];

@@ -1,6 +1,5 @@
-// The plan under a finger or a wheel: zoomed, pushed along, and fitted again. Labels keep
-// their size on the screen; which of them have room at which step stands in the page.
-// Zoomed in at the most, a metre is at least this many pixels of the screen, however long the ground.
+// Zooming and panning the plan by touch or wheel. Labels keep their size on the screen; the page
+// has those that fit at each zoom step. At the highest zoom a metre is at least this many pixels.
 const closest = 60;
 let view = { zoom: 1, x: 0.5, y: 0.5 };
 let shown = "";
@@ -10,14 +9,14 @@ const most = (svg) => Math.max(10, closest / (Number(svg.dataset.scale) || close
 const base = (svg) => ({ w: Number(svg.dataset.w), h: Number(svg.dataset.h) });
 const within = (x, low, high) => Math.min(Math.max(x, low), Math.max(low, high));
 
-// How large the element is, asked for once a frame: what is drawn between would be laid out anew for each answer.
+// The element's size, read once a frame to avoid layout thrashing.
 let size = null;
 const measure = (svg) => {
   if (!size) size = { w: svg.clientWidth, h: svg.clientHeight };
   return size;
 };
 
-// The part of the drawing that is shown; the whole of it is framed as the element is.
+// The visible part of the drawing; the whole has the element's aspect ratio.
 const part = (svg) => {
   const { w, h } = base(svg);
   const { w: across, h: down } = measure(svg);
@@ -29,8 +28,8 @@ const part = (svg) => {
   return { x: place(view.x, wide, w), y: place(view.y, high, h), wide, high };
 };
 
-// Fingers and wheels tell more often than frames are drawn: once a frame is enough. A large garden is moved as a whole meanwhile, its
-// labels out of the way while it is zoomed, and drawn anew once it rests.
+// Touch and wheel events outnumber frames, so drawing is once a frame. A large garden is
+// transformed as one picture meanwhile, with its labels hidden while zooming, and redrawn at rest.
 const large = 80;
 const rest = 140;
 let asked = 0;
@@ -85,7 +84,7 @@ function show() {
   });
 }
 
-// zoomBy keeps the place under a point of the screen where it is.
+// zoomBy zooms around a point of the screen.
 const zoomBy = (by, clientX, clientY) => {
   const svg = plan();
   const r = svg.getBoundingClientRect();
@@ -102,7 +101,7 @@ const zoomBy = (by, clientX, clientY) => {
 };
 
 const moveBy = (dx, dy) => {
-  // in pixels of the screen
+  // in screen pixels
   const svg = plan();
   const { w, h } = base(svg);
   const p = part(svg);
@@ -145,7 +144,7 @@ document.addEventListener("keydown", (e) => {
   e.preventDefault();
 });
 
-// A bed that the keyboard comes to is brought into sight.
+// A bed focused by keyboard is scrolled into view.
 document.addEventListener("focusin", (e) => {
   const bed = e.target.closest && e.target.closest(".ground .plan a.plot");
   if (!bed || view.zoom <= 1 || !bed.matches(":focus-visible")) return;
@@ -157,7 +156,7 @@ document.addEventListener("focusin", (e) => {
   show();
 });
 
-// Fingers and the mouse: one pushes along, two pinch. What was pushed is not pressed.
+// One pointer pans, two pinch. A pan is not a click.
 const down = new Map();
 let pushed = false;
 const spread = () => {
@@ -205,7 +204,7 @@ document.addEventListener("dragstart", (e) => {
   if (e.target.closest && e.target.closest(".ground .plan")) e.preventDefault();
 });
 
-// Another garden, or the same with other beds, is shown whole; a bed that is chosen is not.
+// Another garden, or changed beds, resets the view; choosing a bed does not.
 const stand = () => {
   const svg = plan();
   if (!svg) return;

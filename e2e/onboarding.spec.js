@@ -1,5 +1,5 @@
-// An empty garden of one's own: three short steps, by taps alone, end on a dose and from
-// there on the day's sheet; and all is still there when the program is started again.
+// An empty garden: three short steps by taps to a dose and the day sheet; everything survives a
+// restart.
 import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync, readdirSync } from "node:fs";
 import { tmpdir } from "node:os";

@@ -1,4 +1,4 @@
-// A bed is turned over: dated back from its planting, step by step, until it is planted.
+// Preparing a bed: dated back from its planting, step by step.
 import { expect, faults, test } from "./help.js";
 
 const phone = { width: 390, height: 844 };

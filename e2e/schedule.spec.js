@@ -1,4 +1,4 @@
-// The day's work: left for nine weeks, without a signal, and from a lab's file.
+// The day sheet: left for nine weeks, offline, and after a lab's file.
 import { test, expect, faults } from "./help.js";
 
 const weeks = async (page, n) => {

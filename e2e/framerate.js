@@ -1,5 +1,5 @@
-// Tells how smoothly the plan and the list of 400 beds move: frame to frame while the plan is pushed along and zoomed, and while
-// the list is scrolled. Reported, never asserted.
+// Measures frame times of panning and zooming the plan of 400 beds, and of scrolling their list.
+// Reported, never asserted.
 import { spawn } from "node:child_process";
 import { chromium } from "@playwright/test";
 import config from "./playwright.config.js";

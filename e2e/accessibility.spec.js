@@ -1,4 +1,4 @@
-// How it is seen: light and dark, at twice the text, from the narrowest to the widest window, and by a thumb.
+// Accessibility: light and dark, doubled text, narrow to wide windows, touch targets.
 import { test, expect, faults } from "./help.js";
 
 const pages = [

@@ -1,4 +1,4 @@
-// What the eye sees: two taps on the phone, a photograph made small, and a question until it is read.
+// Observations: two taps on a phone, a scaled photograph, open until a reading answers them.
 import { test, expect, faults } from "./help.js";
 
 test("two taps note what is seen, with a small photograph, until a reading answers it", async ({ page }) => {
