@@ -1,8 +1,6 @@
 // Keeps input and clicks that happen while a response is being swapped in.
-//
-// Elements that would act on the outdated response are disabled; a form names them.
 
-// What would act on the old answer waits: a form names it.
+// Elements that would act on the outdated response are disabled; a form names them.
 let held = [];
 document.addEventListener("htmx:beforeRequest", (e) => {
   const what = e.target.dataset.holds;
