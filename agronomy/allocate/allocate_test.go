@@ -26,7 +26,7 @@ func lime(least quantity.Rate) allocate.Stock {
 	return allocate.Stock{ID: "lime", Worth: 1, Price: 0.5, Least: least}
 }
 
-// bed asks for so much, with so much ash at most and as much lime as it takes.
+// bed returns a demand with a limit of ash and unlimited lime.
 func bed(id string, area quantity.Area, need, most quantity.Rate) allocate.Demand {
 	return allocate.Demand{ID: id, Area: area, Need: need, K2ORoom: -1, Most: []quantity.Rate{most, 1000}}
 }
@@ -68,7 +68,7 @@ func TestKnownAnswers(t *testing.T) {
 	}
 }
 
-// random is a small garden drawn again; on the grid its limits lie on steps of 5 g/m².
+// random returns a random small garden; on the grid its limits are multiples of 5 g/m².
 func random(rng *rand.Rand, beds, stocks int) ([]allocate.Stock, []allocate.Demand) {
 	step := func(low, high int) float64 { return float64(5 * (low/5 + rng.IntN((high-low)/5+1))) }
 	var ss []allocate.Stock
@@ -102,7 +102,7 @@ func random(rng *rand.Rand, beds, stocks int) ([]allocate.Stock, []allocate.Dema
 	return ss, bs
 }
 
-// broken says what a plan breaks; "" for nothing.
+// broken returns the limit that a plan breaks, or "".
 func broken(ss []allocate.Stock, bs []allocate.Demand, p allocate.Plan) string {
 	const eps = 1e-6
 	for m, s := range ss {
@@ -143,8 +143,7 @@ func broken(ss []allocate.Stock, bs []allocate.Demand, p allocate.Plan) string {
 	return ""
 }
 
-// grid tries every plan on steps of 5 g/m², and gives the least unmet CaCO₃, then K₂O,
-// then cost.
+// grid tries every plan on steps of 5 g/m² and returns the least unmet CaCO₃, then K₂O, then cost.
 func grid(ss []allocate.Stock, bs []allocate.Demand) [3]float64 {
 	type way struct{ x, obj [3]float64 }
 	left := [3]float64{}
@@ -215,7 +214,7 @@ func less(a, b [3]float64) bool {
 	return false
 }
 
-// Against every plan there is on a grid of 5 g/m²: as good or better, stage by stage.
+// Compares with every plan on a grid of 5 g/m²: at least as good, stage by stage.
 func TestPlanIsOptimalOnGrid(t *testing.T) {
 	rng := rand.New(rand.NewPCG(14, 5))
 	for n := range 200 {
@@ -348,7 +347,7 @@ func TestInvalidInputNamesField(t *testing.T) {
 	assert.Zero(t, p.Cost)
 }
 
-// many is a garden of many beds that five stocks do not quite serve.
+// many returns a garden of many beds that five stocks do not quite serve.
 func many(rng *rand.Rand, beds int) ([]allocate.Stock, []allocate.Demand) {
 	ss := []allocate.Stock{
 		{ID: "oven", Worth: 0.5, K2O: 0.05, OnHand: kg(float64(beds) * 0.6), Least: 20, Family: "ash"},
@@ -404,7 +403,7 @@ func TestStockOnHandIsUsedFirst(t *testing.T) {
 	p := plan(t, []allocate.Stock{ash(4, 0), free}, beds)
 	assert.InDelta(t, 4000, float64(p.Used(beds, 0)), 1e-3, "all of the ash")
 	assert.InDelta(t, 1000, float64(p.Used(beds, 1)), 1e-3, "lime for what is lacking")
-	// Two limes at one price: the one that is there.
+	// Two limes at the same price: the one in stock goes first.
 	there, other := lime(0), lime(0)
 	there.ID, other.ID, other.Bought = "there", "other", true
 	for _, stocks := range [][]allocate.Stock{{there, other}, {other, there}} {

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// asked gives beds of bare figures to Share.
+// asked returns beds of bare figures to Share.
 func asked(beds []allocate.Demand) []allocate.Asked {
 	out := make([]allocate.Asked, len(beds))
 	for i := range beds {

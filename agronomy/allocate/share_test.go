@@ -32,7 +32,7 @@ func shelf(t *testing.T, id string, k material.Kind, kilos float64, change func(
 	return allocate.Shelf{ID: id, Of: b}
 }
 
-// asks is a bed's request: a loam of 10 m², dug, by the printed table.
+// asks returns a bed's request: a loam of 10 m², dug, by the printed table.
 func asks(t *testing.T, id string, ph quantity.PH, k quantity.Concentration) dose.Request {
 	loam, ok := soil.FindTexture(soil.Loam)
 	require.True(t, ok)
@@ -120,7 +120,7 @@ func TestDemandMatchesDose(t *testing.T) {
 	assert.Greater(t, s.WithoutAsh.Cost, s.Cost)
 }
 
-// What stands against a material on a bed stands here too, whatever is on hand.
+// A guard against a material on a bed also applies here, whatever is in stock.
 func TestGuardsHold(t *testing.T) {
 	lime := shelf(t, "lime", "calcitic-lime", 0, price(0.35))
 	for name, c := range map[string]struct {
@@ -178,7 +178,7 @@ func TestPotassiumWithTwoBins(t *testing.T) {
 	assert.LessOrEqual(t, brought, float64(room.Demand.Room)+1e-6, "pH stays 0.2 under the band’s top")
 }
 
-// The next kilo is worth what the known answers say, and nothing where it would lie over.
+// The next kilogram is worth what the known answers give, and nothing if it would be left over.
 func TestNextKilogram(t *testing.T) {
 	beds := []allocate.Asked{{Demand: bed("a", 10, 100, 250)}, {Demand: bed("b", 10, 200, 250)}}
 	for kilos, want := range map[float64]float64{3: 0.25, 4: 0.125, 4.5: 0, 4.6: 0, 9: 0} {
@@ -196,8 +196,8 @@ func TestNextKilogram(t *testing.T) {
 	assert.Equal(t, "supply", s.Held[0][0].Limit)
 }
 
-// Drawn again, no garden of dosed beds is given what its dose refuses, or more of a family
-// than a year may have.
+// No random garden of dosed beds is given what its dose refuses, or more of a family than its
+// yearly cap.
 func TestRandomDosedBeds(t *testing.T) {
 	rng := rand.New(rand.NewPCG(6, 28))
 	crops := []string{"tomato", "blueberry", "raspberry", "carrot", "cabbage", "potato", "lawn"}
@@ -224,7 +224,7 @@ func TestRandomDosedBeds(t *testing.T) {
 					continue
 				}
 				of := on[m].Of
-				of.OnHand = nil // of little ash alone no dose makes anything; beside lime it serves
+				of.OnHand = nil // too little ash for a dose of its own; with lime it serves
 				r.Materials = []material.Batch{of, on[2].Of}
 				a, err := dose.For(r)
 				require.NoError(t, err)

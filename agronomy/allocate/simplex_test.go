@@ -13,8 +13,8 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// simplex is the least cost of a garden without smallest amounts whose needs can all be
-// met, by another's dense simplex; it gives up on some.
+// simplex returns the least cost of a garden without smallest amounts whose needs can all be met,
+// by another's dense simplex; it gives up on some.
 func simplex(ss []allocate.Stock, bs []allocate.Demand) (cost float64, err error) {
 	ns, nb := len(ss), len(bs)
 	// A variable for each stock on each bed, then what is left of its cap, then what is

@@ -19,7 +19,7 @@ var today = quantity.Date(2026, 11, 24)
 
 func ptr[T any](v T) *T { return &v }
 
-// record is a cool loam, dug, read by a lab at 5.8 with 90 ppm of potassium.
+// record returns a cool loam, dug, read by a lab at 5.8 with 90 ppm of potassium.
 func record(crops ...string) bed.Record {
 	loam, _ := soil.FindTexture(soil.Loam)
 	climate, _ := soil.FindClimate("maritime", soil.North)

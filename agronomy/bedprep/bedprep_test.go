@@ -21,7 +21,7 @@ func at(s string) quantity.Day { d, _ := quantity.ParseDay(s); return d }
 
 func row(k material.Kind) material.Material { m, _ := material.Find(k); return m }
 
-// steps of a template, for a test of its own.
+// steps returns a copy of a template's steps.
 func steps(id bedprep.TemplateID) []bedprep.Step {
 	t, ok := bedprep.Find(id)
 	if !ok {
@@ -130,7 +130,7 @@ func TestLoggedManureCountsLikeAStep(t *testing.T) {
 	}
 }
 
-// A step that was skipped asks for no rest, and what follows it follows the one before.
+// A skipped step needs no interval, and the next step follows the one before.
 func TestSkippedStepsImposeNoIntervals(t *testing.T) {
 	all := steps(bedprep.GreenManure)
 	var stages []bedprep.Stage
@@ -154,7 +154,7 @@ func TestSkippedStepsImposeNoIntervals(t *testing.T) {
 // flowers are not eaten: only their planting counts.
 var flowers, _ = crop.Find("dahlia")
 
-// garden is a random bed that is turned over late, its open work, and ash planned beside it.
+// garden is a random bed prepared late, with its open work and planned ash.
 type garden struct {
 	season          calendar.Conditions
 	stages          []bedprep.Stage
@@ -192,9 +192,8 @@ func random(r *rand.Rand) (g garden) {
 	return g
 }
 
-// Ten thousand gardens turned over with random lateness: no step comes before what it follows, no
-// distance is broken, the planting waits for all, and ash planned beside it keeps off the
-// planting where it then stands.
+// In ten thousand random preparations no step precedes what it follows, no interval is broken, the
+// planting waits for all steps, and planned ash keeps its interval to the planting's final day.
 func TestStepIntervalsAlwaysHold(t *testing.T) {
 	r := rand.New(rand.NewPCG(26, 11))
 	put, off := 0, 0
@@ -237,8 +236,7 @@ func TestStepIntervalsAlwaysHold(t *testing.T) {
 	assert.Greater(t, off, 1000)
 }
 
-// Moved by hand, a step stands where it was put on each day that is said to serve, and before those that it
-// follows on none.
+// A step moved to an allowed day stays there, and never precedes those that it follows.
 func TestMovedStepKeepsOrder(t *testing.T) {
 	r := rand.New(rand.NewPCG(26, 12))
 	broke := 0

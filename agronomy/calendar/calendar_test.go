@@ -50,7 +50,7 @@ type dayRule struct {
 	want   calendar.Why
 }
 
-// with is the season of the day rules, changed.
+// with returns the season of the day rules, changed.
 func with(change func(*calendar.Conditions)) calendar.Conditions {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Starts: sown("2027-04-03"), Cleared: at("2026-10-20"),
 		SowingGap: 28, Dug: true}
@@ -219,8 +219,8 @@ func TestRetestOfUntreatedBed(t *testing.T) {
 	assert.Equal(t, "2029-11-12", calendar.Look(soil.Clay, last, calendar.Long).String())
 }
 
-// What was read too soon is read again once about all has acted: 52 weeks after it went on, unless it was read since or is
-// looked at every few years by choice.
+// A reading taken too early is repeated once about all has reacted: after 52 weeks, unless it was
+// read since or is tested at long intervals.
 func TestSecondTestWhileReacting(t *testing.T) {
 	on := at("2026-05-04")
 	for read, want := range map[string]string{"2026-08-01": "2027-05-03", "2027-05-02": "2027-05-03"} {
@@ -260,8 +260,7 @@ func ExampleConditions_Next() {
 	// Output: 2026-10-17
 }
 
-// Weather is there to be seen on the day; what harms seed, wastes nitrogen or undoes
-// the work of half a year is not.
+// The weather can be judged on the day; harm to seed, lost nitrogen and undone work cannot.
 func TestHarmfulRules(t *testing.T) {
 	for why, harms := range map[calendar.Why]bool{
 		calendar.NearSowing: true, calendar.HydratedNear: true, calendar.ManureNear: true,

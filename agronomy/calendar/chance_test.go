@@ -28,7 +28,8 @@ func TestLastChance(t *testing.T) {
 	assert.Equal(t, end, chance(end-14))
 	assert.Zero(t, chance(end-15), "a day earlier")
 	assert.Zero(t, chance(end+1), "it is shut")
-	// What was planned in it and stands next spring has missed it; what is only late has not.
+	// An application planned in the window and now dated next spring missed it; one that is only
+	// late did not.
 	due := end - 3
 	item := calendar.Item{ID: 1, Due: due, Rate: 50, Caps: caps}
 	sulfur, _ := material.Find(material.SulfurPowder)
@@ -40,7 +41,7 @@ func TestLastChance(t *testing.T) {
 	assert.False(t, before.Missed(due, end), "it may go on today")
 }
 
-// What keeps its distance from other work is moved every year: it missed no window, however far it was moved.
+// Being moved by intervals to other work is not a missed window, however far.
 func TestIntervalsAreNotMissedWindows(t *testing.T) {
 	today := quantity.Date(2027, 1, 26)
 	for why, missed := range map[calendar.Why]bool{calendar.TooSoon: false, calendar.NearNitrogen: false, calendar.StepOrder: false,

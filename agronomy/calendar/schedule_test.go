@@ -73,8 +73,8 @@ func randomPlan(r *rand.Rand) plan {
 	return p
 }
 
-// breaks says, by rules written again here, what is wrong with one more thing on a day among
-// others; "" is nothing.
+// breaks returns the rule, implemented independently, that an additional item breaks on a day; ""
+// is none.
 func (p *plan) breaks(it *calendar.Item, d quantity.Day, others ledger.Ledger) string {
 	s, m := p.season, it.Material
 	s.History = others
@@ -110,7 +110,7 @@ func (p *plan) breaks(it *calendar.Item, d quantity.Day, others ledger.Ledger) s
 	return ""
 }
 
-// laid is what was applied and what stands placed, without one.
+// laid returns what was applied and what stands placed, without one.
 func (p *plan) laid(placed []calendar.Placed, without func(int) bool) ledger.Ledger {
 	out := slices.Clone(p.season.History)
 	for i, it := range p.items {

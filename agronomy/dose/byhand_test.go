@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// rated gives amounts by kind in the order of a request's materials.
+// rated returns amounts by kind in the order of a request's materials.
 func rated(r dose.Request, by map[material.Kind]quantity.Rate) []quantity.Rate {
 	out := make([]quantity.Rate, len(r.Materials))
 	for i, b := range r.Materials {
@@ -23,7 +23,7 @@ func rated(r dose.Request, by map[material.Kind]quantity.Rate) []quantity.Rate {
 	return out
 }
 
-// An option's own amounts by hand are that option.
+// The amounts of an option entered by hand reproduce the option.
 func TestByHandReproducesOption(t *testing.T) {
 	r := request()
 	a, err := dose.For(r)
@@ -80,7 +80,7 @@ func TestByHandKeepsRules(t *testing.T) {
 	}
 }
 
-// What the refusal leaves may be applied, and a gram more may not.
+// The amount that the refusal leaves is accepted, and a gram more is not.
 func TestRefusalLeavesValidAmount(t *testing.T) {
 	r := request()
 	_, against, ok, err := dose.ByHand(r, rated(r, map[material.Kind]quantity.Rate{material.CalciticLime: 900}))
@@ -122,7 +122,7 @@ func TestTwoBinsShareAshLimits(t *testing.T) {
 	assert.Equal(t, "more-than", against[0].Guards[0].ID)
 }
 
-// The sides are the answers that each method gives by itself.
+// Comparisons equal the answers of each method on its own.
 func TestComparisonsMatchEachMethod(t *testing.T) {
 	om := quantity.Percent(3)
 	r := request(func(r *dose.Request) { r.Ground.OrganicMatter, r.Target = &om, nil })
@@ -181,9 +181,9 @@ func bothLimes() []material.Batch {
 	return []material.Batch{batch("dolomitic-lime"), batch("calcitic-lime")}
 }
 
-// Why the first stands first is what parts it from the second.
-// What stands on the shelf stands first among what does the work: ash as much as is common, more by a good reading only; never
-// what falls short, nor dolomite that no magnesium asks for.
+// The reason for the first place is what separates the first two options. Stock on hand ranks first
+// among options that do the work: ash up to common advice, more only by a good reading; never an
+// option that falls short, nor dolomite that no magnesium calls for.
 func TestStockOnHandRanksFirst(t *testing.T) {
 	kg := func(n float64) *quantity.Mass { return ptr(quantity.Mass(n * 1000)) }
 	first := func(change ...func(*dose.Request)) material.Kind {

@@ -49,8 +49,8 @@ func batch(k material.Kind) material.Batch {
 	return material.Batch{Material: stuff(k), Condition: material.Dry, Source: material.Clean}
 }
 
-// request is that of the contract's example: 10 m² of cool loam at 5.5, to be
-// brought to 6.5 for tomatoes.
+// request returns that of the contract's example: 10 m² of cool loam at 5.5, to be brought to 6.5
+// for tomatoes.
 func request(change ...func(*dose.Request)) dose.Request {
 	loam, _ := soil.FindTexture(soil.Loam)
 	maritime, _ := soil.FindClimate("maritime", soil.North)

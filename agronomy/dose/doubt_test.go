@@ -15,8 +15,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// The handbook's own doubts, written down again: nothing of the engine's spread is
-// used to hold it against.
+// The handbook's uncertainties, written independently of the code under test.
 var (
 	methodSD = map[soil.Method]float64{soil.Lab: 0.10, soil.Meter: 0.15, soil.MeterStale: 0.35, soil.Kit: 0.35, soil.Probe: 0.50}
 	schoolSD = map[soil.LimeMethod]float64{soil.ByTable: 0.45, soil.ByOrganicMatter: 0.30, soil.BySMP: 0.20, soil.ByMeasured: 0.12}
@@ -52,7 +51,7 @@ const draws = 20000
 // drawn is what came of them, in shares of 1.
 type drawn struct{ need, end, over float64 }
 
-// draw plays a dose out in gardens that differ as the handbook says they do.
+// draw simulates a dose in gardens that vary as the handbook says.
 func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Option) (d drawn) {
 	t.Helper()
 	buffer, err := soil.Buffer(r.Methods.Buffering, r.Ground, r.Reading, a.Target)

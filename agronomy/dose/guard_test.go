@@ -37,7 +37,7 @@ func found(a dose.Answer) map[string]bool {
 	return ids
 }
 
-// everywhere adds what the bed has against each material, whoever asks: the shelf, the bucket and the log too.
+// everywhere adds the findings against each material from any use case.
 func everywhere(r *dose.Request, a dose.Answer) map[string]bool {
 	ids, state := found(a), bed.Judge(&r.Record)
 	for i := range r.Materials {
@@ -107,7 +107,7 @@ func jars(s dose.FizzApproach) func(*dose.Request) {
 	}
 }
 
-// tested gives the potassium a day of its own.
+// tested returns the potassium a day of its own.
 func tested(day string) func(*dose.Request) {
 	return func(r *dose.Request) { r.Reading.PotassiumDate = at(day) }
 }
@@ -127,11 +127,10 @@ func om(share quantity.Percent) func(*dose.Request) {
 	return func(r *dose.Request) { r.Ground.OrganicMatter, r.Reading.PH, r.Target = ptr(share), 4.9, nil }
 }
 
-// plain is a request on which next to no rule holds.
+// plain is a request on which almost no rule holds.
 func plain(r *dose.Request) { r.Reading.PH, r.Target = 6.0, ptr(quantity.PH(6.3)) }
 
-// guardCases has for each rule a whole request on which it fires and one on
-// which it stays quiet.
+// guardCases has for each rule a request on which it fires and one on which it does not.
 var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"fizz-only": {func(r *dose.Request) {
 		r.Reading.Method, r.Reading.PH, r.Reading.Fizz = soil.Fizz, 0, soil.FizzTest{Vinegar: soil.LimeNone, Soda: soil.LimeFaint}
@@ -295,8 +294,7 @@ func TestEveryGuardFiresOnlyWhenItShould(t *testing.T) {
 	assert.Len(t, guardCases, len(guard.Rules), "a case for a rule that is gone")
 }
 
-// dayCases has for each rule of the calendar a whole request that it moves and
-// one that it leaves alone.
+// dayCases has for each day rule a request that it moves and one that it does not.
 var dayCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"frozen":          {func(r *dose.Request) { r.Climate.Normal[9], r.Climate.Normal[8] = -3, -3 }, plain},
 	"ground-shut":     {func(r *dose.Request) { r.Ground.State = soil.Waterlogged }, func(r *dose.Request) { r.Ground.State = soil.Open }},

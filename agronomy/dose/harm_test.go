@@ -51,7 +51,7 @@ func TestTooSmallToApply(t *testing.T) {
 	ask := func(target quantity.PH) dose.Answer {
 		return answer(t, request(func(r *dose.Request) { r.Reading.PH, r.Target, r.Materials = 6.3, ptr(target), r.Materials[:1] }))
 	}
-	// What moves pH by less than 0.1 in all is not worth it, whatever it weighs.
+	// An option that moves pH by less than 0.1 is not worth applying, whatever its mass.
 	little := ask(6.39)
 	assert.Equal(t, dose.Leave, little.Direction)
 	assert.True(t, found(little)[guard.TooLittle])
@@ -70,7 +70,7 @@ func TestTooSmallToApply(t *testing.T) {
 	assert.Less(t, float64(light.Need.CaCO3), 20.0)
 }
 
-// What feeds potassium without moving pH promises none, and is never warned of as if it did.
+// Neutral potash promises no pH, and gets no pH caution.
 func TestNeutralPotashPromisesNoPH(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Crop, r.Reading.PH, r.Target, r.Reading.Method = cropOf("blueberry"), 5.9, nil, soil.Kit

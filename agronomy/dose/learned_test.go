@@ -10,7 +10,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// taughtRequest is the contract's bed, by what its retests taught.
+// taughtRequest returns the contract's bed, by what its retests taught.
 func taughtRequest(t *testing.T, l soil.Learned) dose.Answer {
 	t.Helper()
 	r := request()
@@ -31,7 +31,7 @@ func TestLearnedDose(t *testing.T) {
 	assert.Less(t, width(a), 0.6*width(table))
 }
 
-// All readings together say where it starts; that makes nothing of a sour bed sweet.
+// The level of all readings is the start; it never makes a bed that is too sour too sweet.
 func TestLearnedStart(t *testing.T) {
 	r := request()
 	day, ph := r.Reading.Date, r.Reading.PH

@@ -13,8 +13,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// What a bed is expected to do and what its dose computes with are one course: with
-// what is at work in it, with free lime and without, for each free lime.
+// A bed's expected course equals the course of its dose: with reacting applications, with and
+// without free lime.
 func TestOutlookMatchesDoseCourse(t *testing.T) {
 	put := func(k material.Kind) func(*dose.Request) {
 		return func(r *dose.Request) {
@@ -44,7 +44,7 @@ func TestOutlookMatchesDoseCourse(t *testing.T) {
 	}
 }
 
-// The promise is the bed's own forecast where there is one: as stubborn as that has it, each batch as strong as it proved.
+// The promise is the bed's own forecast, with its buffering and proven strengths.
 func TestPromiseMatchesForecast(t *testing.T) {
 	r := request()
 	plain := answer(t, r)
@@ -62,8 +62,8 @@ func TestPromiseMatchesForecast(t *testing.T) {
 	}
 }
 
-// What is at work may meet the need, never turn it round: too much sulfur is no call
-// for lime, and too much lime none for sulfur.
+// Reacting applications may meet the need, never reverse it: too much sulfur does not call for
+// lime, nor the reverse.
 func TestCreditNeverReversesNeed(t *testing.T) {
 	put := func(k material.Kind, rate quantity.Rate) func(*dose.Request) {
 		return func(r *dose.Request) {

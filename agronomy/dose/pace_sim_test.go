@@ -21,7 +21,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// tended is a bed of another truth with the gardener's side of it: what is dosed, and when it is tested.
+// tended is a simulated bed with its gardener: its doses and tests.
 type tended struct {
 	*simulate.Bed
 	crop   *crop.Crop
@@ -36,7 +36,7 @@ type tended struct {
 	learned, held int
 }
 
-// request is the dose that is asked for after a reading.
+// request returns the dose that is asked for after a reading.
 func (x *tended) request(last soil.Reading) dose.Request {
 	r := dose.Request{Record: bed.Record{Date: x.Day(), Climate: x.Record.Climate, Ground: x.Record.Ground, Reading: last, Crop: x.crop},
 		Methods: dose.Methods{Pace: x.pace}.Or(dose.DefaultMethods), Materials: x.shelf, Begun: x.begun}
@@ -60,7 +60,7 @@ func (x *tended) request(last soil.Reading) dose.Request {
 	return r
 }
 
-// round tests the bed, doses by it and puts on what has a day; it gives the day of the next test.
+// round tests the bed, doses it and applies what has a day; it returns the day of the next test.
 func (x *tended) round(t *testing.T) quantity.Day {
 	t.Helper()
 	last := x.Read(soil.Lab, 12)
@@ -108,7 +108,7 @@ func (s paceScore) String() string {
 		s.learned, 100*s.held)
 }
 
-// tend grows beds for four seasons, dosed by a pace.
+// tend simulates beds for four seasons under a pace.
 func tend(t *testing.T, beds int, seed uint64, pace dose.Pace, of string, shelf []material.Batch, sds []float64) (s paceScore) {
 	c, ok := crop.Find(of)
 	require.True(t, ok)
@@ -149,7 +149,7 @@ func simulated() int {
 	return 60
 }
 
-// The careful pace on beds whose truth is of another make than what it computes with, beside all at once: docs/pace.md.
+// Compares the paces on beds simulated by another model: docs/pace.md.
 func TestCarefulPaceOnSimulatedBeds(t *testing.T) {
 	t.Parallel()
 	lime := batch(material.CalciticLime)

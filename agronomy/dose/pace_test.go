@@ -79,7 +79,7 @@ func hasGuard(o dose.Option, id string) bool {
 	return false
 }
 
-// However often a dose is asked for on one reading, no more than its first part goes on before the next.
+// Repeated doses on one reading never exceed the first part.
 func TestRestNeedsNewReading(t *testing.T) {
 	first := of(t, answer(t, request(careful, limeOnly)), material.CalciticLime)
 	for _, days := range []quantity.Day{1, 30, 300, 700} {
@@ -96,7 +96,8 @@ func TestRestNeedsNewReading(t *testing.T) {
 	}
 }
 
-// A reading that came before lime had acted for twelve weeks is no test of it: what was applied counts for the first part still.
+// A reading less than twelve weeks after lime is no test of it: the application still counts toward
+// the first part.
 func TestEarlyReadingIsNoTest(t *testing.T) {
 	kit := func(r *dose.Request) { r.Reading.Method = soil.Kit }
 	first := of(t, answer(t, request(careful, limeOnly, kit)), material.CalciticLime)
@@ -167,7 +168,7 @@ func TestBegunCorrectionContinues(t *testing.T) {
 	assert.Equal(t, dose.Lower, blue(5.1, put("2026-06-01", material.SulfurPowder, 50)))
 }
 
-// By all doubts the first part of any dose seldom settles past the range, or it is the least part and says so.
+// The first part of any dose rarely settles past the range, or is the least part with its caution.
 func TestOvershootRiskIsStated(t *testing.T) {
 	t.Parallel()
 	rng := rand.New(rand.NewPCG(30, 1))

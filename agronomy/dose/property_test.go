@@ -25,8 +25,7 @@ import (
 // pick takes one of a list.
 func pick[T any](rng *rand.Rand, of ...T) T { return of[rng.IntN(len(of))] }
 
-// random draws a request that may hold anything a garden may. Most of them want
-// something: the reading lies off the crop's band, by a good method.
+// random returns a random valid request; most of them have a need, read by a good method.
 func random(rng *rand.Rand) dose.Request {
 	r := request()
 	r.Climate = pick(rng, soil.Climates...)
@@ -193,7 +192,7 @@ func TestDoseProperties(t *testing.T) {
 	for n := range cases {
 		r := random(rng)
 		if n%3 == 0 {
-			// Each rule in its turn, on some bed or other.
+			// Each rule occurs on some bed.
 			area := min(10, r.Ground.Area) // the bin holds enough for that
 			r = request(guardCases[rules[n/3%len(rules)]].fires)
 			r.Ground.Area = area
@@ -243,7 +242,7 @@ func same(a, b dose.Answer) bool {
 	return reflect.DeepEqual(a, b)
 }
 
-// check fails without testify's reflection: this runs a million times.
+// check fails without testify's reflection, since this runs a million times.
 func check(t *testing.T, ok bool, n int, format string, args ...any) {
 	t.Helper()
 	if !ok {

@@ -162,8 +162,8 @@ func TestStrongerMaterialNeverNeedsMore(t *testing.T) {
 	}
 }
 
-// ratesOf are those of the options of one material whose applications all found a day:
-// else the days decide, not the strength.
+// ratesOf returns those of the options of one material whose applications all found a day: else the
+// days decide, not the strength.
 func ratesOf(a dose.Answer) map[material.Kind]quantity.Rate {
 	out := map[material.Kind]quantity.Rate{}
 	for _, o := range a.Options {
@@ -226,5 +226,5 @@ func TestNeedIsContinuous(t *testing.T) {
 	}
 }
 
-// asFound is the ground as it is assumed.
+// asFound returns the ground as it is assumed.
 func asFound(r dose.Request) soil.Ground { s := bed.Judge(&r.Record); return s.Ground }

@@ -429,7 +429,7 @@ func TestSurfaceMixLimeWaitsForAsh(t *testing.T) {
 	assert.True(t, seen, "no mix to look at")
 }
 
-// However often a dose is asked for on a weak reading, half of what it says is all that goes on before the next test.
+// Repeated doses on one weak reading apply at most half before the next test.
 func TestWeakReadingHalfIsAppliedOnce(t *testing.T) {
 	kit := func(change ...func(*dose.Request)) dose.Answer {
 		return answer(t, request(append([]func(*dose.Request){func(r *dose.Request) {

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/quantity"
 )
 
-// kTruth is a bed's potassium as it really went, with what was known of it.
+// kTruth returns a bed's potassium as it really went, with what was known of it.
 func kTruth(r *rand.Rand) (b forecast.PotassiumModel, levels map[quantity.Day]float64) {
 	b = forecast.PotassiumModel{Rise: 2.1, Leached: 0.03, Half: 52}
 	k := 90 + 60*r.Float64()
@@ -52,7 +52,7 @@ func kTruth(r *rand.Rand) (b forecast.PotassiumModel, levels map[quantity.Day]fl
 	return b, levels
 }
 
-// kScored is how often the bands of potassium hold the truth, and how its innovations spread.
+// kScored returns how often the bands of potassium hold the truth, and how its innovations spread.
 func kScored(n int, seed uint64) (in90, in50, spread float64, ranks [6]int) {
 	r := rand.New(rand.NewPCG(10, seed))
 	months, hit90, hit50, count, square := 0, 0, 0, 0, 0.0

@@ -12,7 +12,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// promised is a bed of 321 g a pH that was read 5.5, got 321 g/m² at once, and was read again by a method after days.
+// promised returns a bed of 321 g a pH that was read 5.5, got 321 g/m² at once, and was read again
+// by a method after days.
 func promised(ph quantity.PH, days quantity.Day, m soil.Method, halfLife float64) forecast.Model {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	d := quantity.Date(2025, 4, 1)
@@ -46,7 +47,7 @@ func TestCheckReasons(t *testing.T) {
 	short := checkOf(t, promised(6.0, 100, soil.Lab, atOnce), nil)
 	assert.Equal(t, forecast.OtherBuffering, short.Why, "the bag is good to a twentieth, the table to a half")
 	assert.InDelta(t, -0.5, short.Miss(), 0.01)
-	// An ash that nobody tested, in a bed whose jars were: it is the ash.
+	// Untested ash in a bed with a jar series: the ash is the reason.
 	ash := promised(6.0, 100, soil.Lab, atOnce)
 	ash.Curved, ash.Additions[0].StrengthSD = 0.12, 0.30
 	assert.Equal(t, forecast.Strength, checkOf(t, ash, nil).Why)
@@ -74,8 +75,8 @@ func TestCheckTooSoon(t *testing.T) {
 	assert.Equal(t, forecast.TooSoon, k.Why)
 }
 
-// A reading days after an application judges nothing for good: it says so, and the retest is held against what was promised from the
-// reading before the application. A reading once half has acted closes it.
+// A reading days after an application decides nothing: it says so, and the retest is compared with
+// the promise from the reading before the application. A reading after half has reacted closes it.
 func TestCheckStaysOpenUntilHalfReacted(t *testing.T) {
 	b := promised(5.9, 8, soil.Lab, 20)
 	last := b.Readings[1]
@@ -97,7 +98,7 @@ func TestCheckStaysOpenUntilHalfReacted(t *testing.T) {
 	assert.Len(t, forecast.Checks(&b, &l), 1, "half and more had acted: the reading after tells of no go")
 }
 
-// A side dressing of nitrogen sours a little, and that counts; but nobody was promised a pH of it.
+// A nitrogen side dressing lowers pH slightly and counts, but made no promise.
 func TestFeedsMakeNoPromise(t *testing.T) {
 	b := promised(6.4, 100, soil.Lab, atOnce)
 	for _, kind := range []material.Kind{"gypsum", material.AmmoniumSulfate} {
@@ -127,7 +128,7 @@ func TestReadingsOfOneDayTestOnePromise(t *testing.T) {
 	assert.Equal(t, all[0].From, all[1].From)
 }
 
-// What each thing makes of a miss comes, with the readings' own error, to all of it.
+// The terms and the readings' error add up to the miss.
 func TestCheckTermsAddUp(t *testing.T) {
 	b := promised(6.0, 100, soil.Lab, atOnce)
 	k := checkOf(t, b, nil)

@@ -13,8 +13,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// A course is the middle line of the forecast: over a hundred gardens with a go to come, three years on, it lies by it to some
-// hundredths.
+// A course equals the median of the forecast: over a hundred gardens with a planned application,
+// within hundredths after three years.
 func TestCourseMatchesForecastMedian(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 1))
 	lime, _ := material.Find(material.CalciticLime)
@@ -71,7 +71,7 @@ func TestCourseDrift(t *testing.T) {
 	assert.Greater(t, float64(c.On(d.AddMonths(48)).PH), 7.0)
 }
 
-// Ground that a crop established was dug before: what was applied then reacts as what is dug in does.
+// Ground under a perennial was dug before: earlier applications react as dug in.
 func TestDugInBeforeEstablishmentReactsAsDug(t *testing.T) {
 	lime, _ := material.Find(material.CalciticLime)
 	r := rand.New(rand.NewPCG(8, 2))

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// steady is a place that is always as warm.
+// steady returns a place that is always as warm.
 func steady(t quantity.Temperature) *soil.Climate {
 	c := &soil.Climate{}
 	for m := range c.Normal {

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// taughtScore is how beds of gardens do by themselves, and once they have taught each other.
+// taughtScore compares beds alone with beds that share evidence.
 type taughtScore struct {
 	alone, taught score
 	// in90 is how often the band of a batch's strength holds it, of batches; miss its error, prior that of not knowing.
@@ -55,7 +55,7 @@ func (s *taughtScore) String() string {
 		math.Sqrt(s.alone.ellMiss/s.alone.ellPrior), share(s.in90, s.batches), math.Sqrt(s.miss/s.prior))
 }
 
-// teach lets the beds of a garden teach each other: each gets what the others say of it.
+// teach shares evidence among the beds of a garden.
 func teach(beds []forecast.Model, said []forecast.Evidence) forecast.Shared {
 	t := forecast.Gather(beds, said)
 	for i := range beds {
@@ -64,7 +64,7 @@ func teach(beds []forecast.Model, said []forecast.Evidence) forecast.Shared {
 	return t.Shared()
 }
 
-// Beds that share their ash and their ground know more together than each by itself, and their bands hold as often.
+// Beds that share ash and ground know more together, with the same coverage.
 func TestBedsShareEvidence(t *testing.T) {
 	s := taughtScored(60, 5, 0.30, 1)
 	t.Log(s.String())
@@ -75,8 +75,8 @@ func TestBedsShareEvidence(t *testing.T) {
 	assert.Less(t, math.Sqrt(s.miss/s.prior), 0.85)
 }
 
-// A bed that was never tested after an application is told by its neighbours the buffering that ground here has shown, by no more than the
-// garden's share, and what it has itself still counts for nothing.
+// A bed never tested after an application takes its neighbours' buffering, by no more than the
+// garden's share, and its own still does not count.
 func TestUntestedBedUsesNeighbours(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 1))
 	var alone, told float64
@@ -97,7 +97,7 @@ func TestUntestedBedUsesNeighbours(t *testing.T) {
 	assert.Less(t, math.Sqrt(told/alone), 0.90)
 }
 
-// What beds teach does not depend on the order in which they come, and a bed by itself is taught nothing.
+// Shared evidence does not depend on order, and a single bed gets none.
 func TestGatherDoesNotDependOnOrder(t *testing.T) {
 	all := gardenOf(rand.New(rand.NewPCG(11, 7)), 4, 0.15)
 	until := start.AddMonths(12 * simulated)
@@ -116,7 +116,7 @@ func TestGatherDoesNotDependOnOrder(t *testing.T) {
 	assert.InDelta(t, forecast.Run(&all[0].bed, until).Learned.Buffering.Median, forecast.Run(&one[0], until).Learned.Buffering.Median, 2e-3)
 }
 
-// A kit that reads high in a garden is found out by the laboratory beside it, in another bed too.
+// A kit that reads high is detected by a lab in the same garden, in another bed too.
 func TestMethodBiasIsShared(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	line := soil.NewCurve([]float64{3, 9}, []float64{321})

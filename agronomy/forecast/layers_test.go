@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// layered is a bed that was read in two layers, limed, and read again.
+// layered returns a bed that was read in two layers, limed, and read again.
 func layered(t *testing.T, worked soil.Worked, top, below quantity.PH) forecast.Record {
 	t.Helper()
 	r := recorded(t)

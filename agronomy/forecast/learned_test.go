@@ -13,8 +13,9 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// limed is a loam that got lime in three autumns, and was tested by a laboratory a year after each: by the table it moves
-// by a pH of 1 to 1.4 in all. at is where its balance really stands after the third.
+// limed returns a loam that got lime in three autumns, and was tested by a laboratory a year after
+// each: by the table it moves by a pH of 1 to 1.4 in all. at is where its balance really stands
+// after the third.
 func limed(r *rand.Rand) (b forecast.Model, ell, at float64) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})

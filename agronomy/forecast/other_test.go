@@ -16,8 +16,8 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// lived is a bed of another truth that was read twice a year for some years, by a lab in autumn and by a meter in spring, and limed or
-// given ash in most autumns.
+// lived returns a bed of another truth that was read twice a year for some years, by a lab in
+// autumn and by a meter in spring, and limed or given ash in most autumns.
 func lived(t testing.TB, r *rand.Rand, years int) *simulate.Bed {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	textures := []soil.Texture{soil.SandyLoam, soil.Loam, soil.SiltLoam, soil.ClayLoam}
@@ -46,7 +46,7 @@ func lived(t testing.TB, r *rand.Rand, years int) *simulate.Bed {
 // ahead are the months after the last reading at which the bands are held against the truth.
 var ahead = []int{0, 6, 12, 24}
 
-// otherScored is how often the bands of pH hold a truth of another make, by ahead.
+// otherScored returns how often the bands of pH hold a truth of another make, by ahead.
 func otherScored(t testing.TB, n int, seed uint64) (in90, in50 []float64) {
 	r := rand.New(rand.NewPCG(12, seed))
 	in90, in50 = make([]float64, len(ahead)), make([]float64, len(ahead))

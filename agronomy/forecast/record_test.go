@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// recorded is a bed of the maritime climate, read first four years before its day.
+// recorded returns a bed of the maritime climate, read first four years before its day.
 func recorded(t *testing.T) forecast.Record {
 	t.Helper()
 	climate, ok := soil.FindClimate("maritime", soil.North)
@@ -26,7 +26,7 @@ func recorded(t *testing.T) forecast.Record {
 		Readings: []soil.Reading{{Date: day - 4*ledger.YearDays, PH: 6, Method: soil.Lab, Cores: 12}}}
 }
 
-// pull is what one of the pulls comes to; 0 where it is not there.
+// pull returns what one of the pulls comes to; 0 where it is not there.
 func pull(r *forecast.Record, id string) float64 {
 	for _, p := range r.Pulls() {
 		if p.ID == id {

@@ -30,7 +30,7 @@ var start = quantity.Date(2020, 10, 1)
 
 const simulated = 6 // years
 
-// student is a draw of Student's t with four degrees of freedom and sd 1.
+// student returns a draw of Student's t with four degrees of freedom and sd 1.
 func student(r *rand.Rand) float64 {
 	chi := 0.0
 	for range 4 {
@@ -134,7 +134,7 @@ type score struct {
 	ranks [6]int
 }
 
-// rank is where a truth lies among a spread's quantiles.
+// rank returns where a truth lies among a spread's quantiles.
 func rank(p forecast.Spread, truth float64) (n int) {
 	for _, q := range []float64{p.P05, p.P25, p.Median, p.P75, p.P95} {
 		if truth > q {

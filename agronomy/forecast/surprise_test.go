@@ -13,7 +13,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// known is a loam that a lab read four times at about 6.2, with more readings after.
+// known returns a loam that a lab read four times at about 6.2, with more readings after.
 func known(more ...forecast.Read) forecast.Model {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})
@@ -111,7 +111,7 @@ func TestWeakerMethodDoesNotConfirm(t *testing.T) {
 	assert.Nil(t, s.Open)
 }
 
-// What has counted after any test goes on counting, with whatever width it has.
+// Once learning counts it keeps counting, whatever its width.
 func TestLearningKeepsCounting(t *testing.T) {
 	climate, _ := soil.FindClimate("maritime", soil.North)
 	curve := soil.NewCurve([]float64{3.5, 4.5, 5.5, 6.5, 7.5}, []float64{227, 227, 321.5, 321.5})
@@ -135,7 +135,7 @@ func TestLearningKeepsCounting(t *testing.T) {
 	assert.Equal(t, 4, counted)
 }
 
-// Level and stubbornness are believed together: where the bed stands higher, it is likelier less hard to shift.
+// Level and buffering are correlated: a higher level implies weaker buffering.
 func TestLevelAndBufferingAreJoint(t *testing.T) {
 	b := known()
 	lime, _ := material.Find(material.CalciticLime)

@@ -61,7 +61,7 @@ func TestEverySymptomHasNameAndTest(t *testing.T) {
 	}
 }
 
-// rulesOfDays are the constants of type Why in package calendar: name and id.
+// rulesOfDays returns the constants of type Why in package calendar: name and id.
 func rulesOfDays(t *testing.T) map[string]string {
 	t.Helper()
 	out := map[string]string{}

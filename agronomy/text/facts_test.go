@@ -25,7 +25,7 @@ var id = regexp.MustCompile(`^[a-z0-9.-]+$`)
 
 var digit = regexp.MustCompile(`[0-9]`)
 
-// literals are the texts in the package's own files.
+// literals returns the texts in the package's own files.
 func literals(t *testing.T, skip ...string) (out []string) {
 	files, err := filepath.Glob("*.go")
 	require.NoError(t, err)

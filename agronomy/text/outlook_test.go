@@ -51,7 +51,8 @@ func TestMissReasonHasRightDirection(t *testing.T) {
 	assert.Contains(t, soon, "settle at 6.5")
 }
 
-// How much a dose changes because of what was learned is never silent: more, less, the same, left out, not for lowering.
+// The effect of learning on a dose is always mentioned: more, less, equal, unused, or not for
+// lowering.
 func TestTaughtDose(t *testing.T) {
 	l := soil.Learned{Beside: soil.ByTable, Factor: 1.4, Tests: 3}
 	u := text.Units{}
@@ -87,7 +88,7 @@ func TestSeasonAside(t *testing.T) {
 	assert.Contains(t, text.DoseHolds("A dose", text.Course{}), "would not bring it into its band")
 }
 
-// What no record tells of potassium is said.
+// Unexplained potassium is mentioned.
 func TestUnexplainedPotassium(t *testing.T) {
 	u := text.Units{}
 	told := u.PotashMoved(text.Potash{From: 124, To: 82, Brought: 10, Carried: 11, Named: -6})

@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/store"
 )
 
-// run gives the command line its words and its standard input.
+// run returns the command line its words and its standard input.
 func run(in string, args ...string) (string, error) {
 	c := root()
 	var out bytes.Buffer

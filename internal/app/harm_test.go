@@ -34,8 +34,8 @@ type plotted struct {
 	planting garden.Planting
 }
 
-// harm is a garden of every kind of ground that is worked by every way there is, at random. Its rules are written again here, from the
-// records alone.
+// harm is a garden with every kind of ground, worked at random through every use case. Its rules
+// are implemented independently, from the records alone.
 type harm struct {
 	*gardentest.Garden
 	rng  *rand.Rand
@@ -47,8 +47,9 @@ type harm struct {
 	fed   []material.Kind
 }
 
-// Whatever way is taken, nothing passes a cap, a distance, a harvest, a range or a stop: doses of one bed and of several, shares, buckets,
-// the log, plants, preparing a bed, ticks with other amounts and other days, moves, and files that tell of what happened between.
+// No use case exceeds a cap, interval, harvest, range or stop: doses of one and several beds,
+// shares, buckets, the log, plants, preparations, ticks with other amounts and days, moves, and
+// imports.
 func TestNoUseCaseDoesHarm(t *testing.T) {
 	gardens := 4
 	if n, err := strconv.Atoi(os.Getenv("YEARS")); err == nil {
@@ -118,7 +119,7 @@ func (h *harm) reads(p *plotted, day quantity.Day) {
 	h.may(h.App.Readings.AddReading(gardentest.Ctx, h.On(day), *r))
 }
 
-// may lets a refusal in words be as good as a change.
+// may accepts a refusal in words like a change.
 func (h *harm) may(_ garden.Receipt, err error) {
 	var f garden.Faults
 	if err == nil || errors.As(err, &f) || errors.Is(err, garden.ErrStale) || errors.Is(err, dosing.ErrNoOption) ||
@@ -128,7 +129,7 @@ func (h *harm) may(_ garden.Receipt, err error) {
 	require.NoError(h.T, err)
 }
 
-// step does one thing that a gardener does, on any bed.
+// step performs one random action on any bed.
 func (h *harm) step() {
 	h.day += quantity.Day(h.rng.IntN(25))
 	p := &h.beds[h.rng.IntN(len(h.beds))]
@@ -194,7 +195,7 @@ func (h *harm) dose(p *plotted, a garden.Actor) {
 	h.may(h.App.Dosing.Plan(gardentest.Ctx, a, p.ID, dosing.Choice{Pace: pace}, key, present.EncodePlan))
 }
 
-// tick puts on what is planned, early or late, with another amount; or moves it.
+// tick ticks planned work, early or late, with another amount; or moves it.
 func (h *harm) tick(a garden.Actor) {
 	v, err := h.App.BedState.View(gardentest.Ctx, h.day)
 	require.NoError(h.T, err)
@@ -217,7 +218,7 @@ func (h *harm) tick(a garden.Actor) {
 		On: h.day - quantity.Day(h.rng.IntN(4))}))
 }
 
-// file takes in what happened, whatever rule it broke.
+// file imports what happened, whatever rule it broke.
 func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 	before := h.entries()
 	x.Date = h.day
@@ -227,7 +228,7 @@ func (h *harm) file(p *plotted, x garden.Application, a garden.Actor) {
 	}
 }
 
-// entries are all that was applied, in the order in which it was reported.
+// entries returns all that was applied, in the order in which it was reported.
 func (h *harm) entries() (out []garden.Application) {
 	require.NoError(h.T, garden.Ask(gardentest.Ctx, h.Store, func(r bedstate.Reader) (err error) {
 		out, err = garden.All[garden.Application](r)
@@ -237,7 +238,7 @@ func (h *harm) entries() (out []garden.Application) {
 	return out
 }
 
-// What harms a bed is not planned as a feed, nor put into its preparation.
+// Harmful work cannot be planned as a feed, nor in a preparation.
 func TestHarmfulWorkIsNotPlanned(t *testing.T) {
 	y := gardentest.New(t)
 	y.Bed.Kind = garden.KindPots
@@ -279,7 +280,7 @@ func TestPreparationManureIsAppliedBeforeWinter(t *testing.T) {
 	}
 }
 
-// look holds what was told of since the last look against all that was told of before it.
+// look compares entries since the last look with all earlier ones.
 func (h *harm) look() {
 	h.T.Helper()
 	v, err := h.App.BedState.View(gardentest.Ctx, h.day)
@@ -313,7 +314,8 @@ func (h *harm) look() {
 	}
 }
 
-// breaks is the rule that an entry broke when it was reported, by all that was reported before it.
+// breaks returns the rule that an entry broke when it was reported, by all that was reported before
+// it.
 func (h *harm) breaks(a *garden.Application, before []garden.Application, g soil.Ground, turned bool) string {
 	m, _ := material.Find(a.What)
 	bed := h.bedOf(a.BedID)
@@ -355,7 +357,7 @@ func (h *harm) bedOf(id int64) *plotted {
 	return nil
 }
 
-// stop is what the bed and its crop forbid at any time.
+// stop returns what the bed and its crop forbid at any time.
 func (h *harm) stop(m *material.Material, bed *plotted, g soil.Ground) string {
 	switch acid := bed.crop.Is(crop.AcidLover); {
 	case bed.Kind == garden.KindHeap:
@@ -371,7 +373,7 @@ func (h *harm) stop(m *material.Material, bed *plotted, g soil.Ground) string {
 	return ""
 }
 
-// kept is the distance that something does not keep from what is on its bed.
+// kept returns the distance that something does not keep from what is on its bed.
 func (h *harm) kept(a *garden.Application, m *material.Material, others []garden.Application) string {
 	for i := range others {
 		x := &others[i]
@@ -399,7 +401,8 @@ func (h *harm) kept(a *garden.Application, m *material.Material, others []garden
 	return ""
 }
 
-// beforeCrop is the distance that something does not keep from the planting or the harvest that comes.
+// beforeCrop returns the distance that something does not keep from the planting or the harvest
+// that comes.
 func (h *harm) beforeCrop(a *garden.Application, m *material.Material, bed *plotted) string {
 	p := bed.planting
 	ahead := p.Sown - a.Date

@@ -59,8 +59,9 @@ func TestLateTickKeepsRestWaiting(t *testing.T) {
 	}
 }
 
-// Through random years of late ticks, moves, other amounts, skips, tests and undos nothing is ever to go on that waits for a test. YEARS
-// says how many in each of eight gardens: 250 in what is checked before a change lands, few under the race detector.
+// Random years of late ticks, moves, other amounts, skips, tests and undos never apply what waits
+// for a test. YEARS is the number of years in each of eight gardens: 250 before a change lands, few
+// under the race detector.
 func TestNoRestPassesItsTest(t *testing.T) {
 	const gardens = 8
 	years := 15
@@ -84,7 +85,7 @@ func TestNoRestPassesItsTest(t *testing.T) {
 	}
 }
 
-// life is a year of a bed, by chance.
+// life is a random year of a bed.
 type life struct {
 	*gardentest.Garden
 	rng  *rand.Rand
@@ -128,7 +129,7 @@ func (x *life) plan() {
 	}
 }
 
-// took notes a line that may be taken back; a refusal in words is as good.
+// took remembers an entry that can be undone; a refusal in words is accepted too.
 func (x *life) took(r garden.Receipt, err error) {
 	var f garden.Faults
 	if errors.As(err, &f) || errors.Is(err, garden.ErrStale) {
@@ -138,7 +139,7 @@ func (x *life) took(r garden.Receipt, err error) {
 	x.last = append(x.last, r.Journal)
 }
 
-// step does one thing that a gardener does.
+// step performs one random action.
 func (x *life) step() {
 	x.day += quantity.Day(x.rng.IntN(60))
 	rec := x.RecordOn(x.day)
@@ -180,7 +181,7 @@ func (x *life) step() {
 	}
 }
 
-// check holds what is to be done against what waits.
+// check compares open work with waiting rests.
 func (x *life) check(name string) {
 	rec := x.RecordOn(x.day)
 	goes, test := gardentest.OpenApplications(rec)
@@ -213,7 +214,7 @@ func (x *life) check(name string) {
 	}
 }
 
-// dry tries to plan all at once what a careful dose does not, and takes nothing in.
+// dry tries to plan all at once what a careful dose does not, without saving.
 func (x *life) dry(w *dosing.Dose) error {
 	all, err := x.App.Dosing.Dose(gardentest.Ctx, x.Bed.ID, dosing.Choice{Pace: dose.AllAtOnce}, x.day)
 	if err != nil || len(all.Answer.Options) == 0 {
@@ -230,7 +231,7 @@ func (x *life) dry(w *dosing.Dose) error {
 	return err
 }
 
-// checkTest holds a test that a rest waits for against what was applied before: that has acted by then.
+// checkTest checks that what was applied before a rest's test has reacted by then.
 func (x *life) checkTest(rec bedstate.Record, test *garden.Task, name string) {
 	for _, a := range rec.Applications {
 		p, ok := a.Put()

@@ -18,7 +18,7 @@ import (
 
 const module = "zephyrfield/"
 
-// core is the order of the core: each may import those before it.
+// core lists the core in import order: each may import those before it.
 var core = []string{"quantity", "working", "soil", "crop", "material", "ledger", "forecast", "simulate", "calendar", "bed", "guard",
 	"dose", "bedprep",
 	"symptom", "allocate", "sampling", "text"}
@@ -95,13 +95,12 @@ func TestCoreReadsNoClock(t *testing.T) {
 	require.NoError(t, err)
 }
 
-// work are the packages of the gardener's work: each stands on the records, and on
-// the beds as they stand.
+// work are the use case packages, which build on garden and bedstate.
 var work = []string{"internal/bedstate", "internal/dosing", "internal/schedule", "internal/applications", "internal/readings",
 	"internal/rounds", "internal/layout",
 	"internal/inventory", "internal/spreading", "internal/preparation", "internal/outlook", "internal/onboarding", "internal/observation"}
 
-// outside says what each package around the core may import of the project.
+// outside lists the project imports allowed to each package around the core.
 var outside = map[string][]string{
 	"internal/cache":             {},
 	"internal/garden":            {"internal/cache"},
@@ -149,7 +148,7 @@ var outside = map[string][]string{
 		"internal/store", "internal/web/pages/soiltemps", "internal/web/present", "internal/web/server", "internal/web/site"}),
 }
 
-// ofPages is what a page may import; besides, those that show a part of another page import it.
+// ofPages are a page's allowed imports, besides pages whose parts it shows.
 var (
 	pages   = "internal/web/pages/"
 	ofPages = slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/instrument",
@@ -159,7 +158,7 @@ var (
 		"round": {"bench"}, "tour": {"bench"}, "compare": {"mix"}, "preparation": {"daysheet"}}
 )
 
-// may is what a package may import; false where it has no rule.
+// may returns what a package may import; false where it has no rule.
 func may(pkg string) ([]string, bool) {
 	if page, ok := strings.CutPrefix(pkg, pages); ok {
 		all := slices.Clone(ofPages)

@@ -16,7 +16,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// What a person reads in one application: lines of a file, lines of a function, signs of a line.
+// Limits: lines per file, lines per function, characters per line.
 const (
 	fileLines     = 500
 	functionLines = 60
@@ -30,7 +30,7 @@ var (
 	built   = []string{filepath.Join("static", "app.css"), ".min.js"}
 )
 
-// sources gives every file that people wrote to do.
+// sources calls do with every hand-written file.
 func sources(t *testing.T, do func(path, text string)) (n int) {
 	t.Helper()
 	for _, top := range []string{"agronomy", "cmd", "internal", "test", "e2e", "tools"} {

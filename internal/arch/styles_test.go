@@ -11,8 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// componentLines is how long the one layer of components may be: what is less than a component is
-// said by utilities in the templates.
+// componentLines is the limit of the component layer: smaller things use utilities in templates.
 const componentLines = 400
 
 var (
@@ -67,7 +66,7 @@ func TestComponentsFitInOneLayer(t *testing.T) {
 	assert.Greater(t, lines, 100, "they were found")
 }
 
-// A rule of a sheet that nothing bears any more is taken out with what bore it.
+// A style rule must be used by some element.
 func TestEveryStyledClassIsUsed(t *testing.T) {
 	sources := templates(t) + scripts(t) +
 		read(t, "internal/web/*/*.go", "internal/web/pages/*/*.go", "agronomy/*/*.go")
@@ -94,7 +93,7 @@ func TestEveryStyledClassIsUsed(t *testing.T) {
 	assert.Greater(t, n, 300, "the classes were found")
 }
 
-// A class that no sheet knows, no script asks for and no test finds its way by is a slip of the pen.
+// A class without style, script or test is a typo.
 func TestEveryUsedClassIsStyledOrQueried(t *testing.T) {
 	known := map[string]bool{}
 	for _, m := range selected.FindAllStringSubmatch(read(t, "internal/web/static/app.css"), -1) {
@@ -103,7 +102,7 @@ func TestEveryUsedClassIsStyledOrQueried(t *testing.T) {
 	asked := set(oneWord.FindAllString(scripts(t)+read(t, "e2e/*.js", "internal/web/*/*_test.go", "internal/web/pages/*/*_test.go"), -1))
 	n := 0
 	for _, m := range classOf.FindAllStringSubmatch(templates(t), -1) {
-		// What a template puts together of values stands in Go.
+		// Class names composed in templates are listed in Go.
 		said := regexp.MustCompile(`[\w-]*\{\{-?\s*\.[^}]*\}\}[\w-]*`).ReplaceAllString(m[1], " ")
 		for _, class := range strings.Fields(action.ReplaceAllString(said, " ")) {
 			n++

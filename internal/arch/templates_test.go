@@ -23,7 +23,7 @@ var voidElements = []string{"input", "meta", "link", "br", "hr", "img", "!doctyp
 // longestInline is how long a condition may be, in signs, that stands within a line of words.
 const longestInline = 80
 
-// piece is a tag, an action or words of a template, with the lines that it stands on.
+// piece is a tag, an action or text of a template, with its lines.
 type piece struct {
 	kind, text string
 	line, last int
@@ -63,7 +63,7 @@ func pieces(text string) (out []piece) {
 
 var tagStart = regexp.MustCompile(`^</?[a-zA-Z!]`)
 
-// tagLength is how far a tag goes: > within quotes or actions does not end it.
+// tagLength returns how far a tag goes: > within quotes or actions does not end it.
 func tagLength(text string) int {
 	quote := byte(0)
 	for i := 1; i < len(text); i++ {
@@ -100,13 +100,13 @@ func (p piece) closes() bool {
 	return p.kind == tagPiece && strings.HasPrefix(p.text, "</") || p.kind == actionPiece && p.name() == "end"
 }
 
-// name is the element's, or the action's first word.
+// name returns the element's, or the action's first word.
 func (p piece) name() string {
 	return strings.ToLower(regexp.MustCompile(`^(?:</?|\{\{-? *)([a-zA-Z!0-9]*)`).FindStringSubmatch(p.text)[1])
 }
 
-// squeezed reports where a template is not laid out to be read: one block element a line, set in by what it
-// stands in, conditions of more than a word on lines of their own, one attribute a line where a tag is broken.
+// squeezed returns where a template breaks the layout rules: one block element per line, indented
+// in its parent, longer conditions on their own lines, one attribute per line in a broken tag.
 func squeezed(text string) (faults []string) {
 	var open []piece
 	fault := func(p piece, says string) {

@@ -18,7 +18,7 @@ var (
 	tourPath = regexp.MustCompile("`((?:agronomy|internal|cmd)/[a-z/]+(?:[.]go)?)`")
 )
 
-// declared are the names that a file declares: functions, methods, types, variables, constants.
+// declared returns the names that a file declares: functions, methods, types, variables, constants.
 func declared(t *testing.T, file string) map[string]bool {
 	t.Helper()
 	f, err := parser.ParseFile(token.NewFileSet(), filepath.Join("../..", file), nil, parser.SkipObjectResolution)

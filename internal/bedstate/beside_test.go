@@ -11,7 +11,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// stands is a bed with a pH; 0 is none.
+// stands returns a bed with a pH; 0 is none.
 func stands(id int64, ph quantity.PH, s bed.Standing, off quantity.PH) bedstate.State {
 	p := bedstate.State{}
 	p.Bed.ID = id

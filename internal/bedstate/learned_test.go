@@ -17,8 +17,8 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// Lime that moved a bed by much less than promised, thrice, says that it is stubborn; a reading that is struck out
-// unsays it.
+// Lime that moved a bed much less than promised, three times, shows strong buffering; striking a
+// reading out reverses that.
 func TestBedTeachesBuffering(t *testing.T) {
 	y := gardentest.New(t)
 	_, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
@@ -53,8 +53,8 @@ func TestBedTeachesBuffering(t *testing.T) {
 	assert.NotEqual(t, l.Buffering.Median, less.Run.Learned.Buffering.Median)
 }
 
-// Once it counts, a dose follows what the bed has taught, unless another method is chosen; it can be put aside, and taken
-// back; several beds at once and the sharing-out follow it too.
+// Once learning counts, a dose uses it, unless another method is chosen; it can be reset, and the
+// reset undone; doses of several beds and sharing use it too.
 func TestDoseUsesLearningUntilReset(t *testing.T) {
 	y := gardentest.NewBuffered(t)
 	learned := y.Dose(dosing.Choice{})
@@ -77,7 +77,7 @@ func TestDoseUsesLearningUntilReset(t *testing.T) {
 	assert.InDelta(t, float64(learned.Answer.Need.CaCO3), float64(y.Dose(dosing.Choice{}).Answer.Need.CaCO3), 1e-9)
 }
 
-// A neighbour that is as stubborn makes what is thought of a bed's ground more so; its own tests alone make it count.
+// A strongly buffered neighbour changes a bed's prior; only its own tests make it count.
 func TestNeighboursTeach(t *testing.T) {
 	y := gardentest.NewBuffered(t)
 	other := y.Bed
@@ -105,8 +105,8 @@ func TestPromiseIsReportedWithItsTest(t *testing.T) {
 	assert.False(t, ok)
 }
 
-// What was learned follows what it rests on: a habit of the place, a reading of a neighbour, a batch that was put right; and nothing
-// else makes it another.
+// A lesson changes with what it depends on: a default method, a neighbour's reading, a corrected
+// batch; nothing else changes it.
 func TestLessonsFollowTheRecords(t *testing.T) {
 	y := gardentest.NewBuffered(t)
 	first := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
@@ -133,8 +133,8 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	assert.Equal(t, third.Buffering, ahead.Record.Lesson.Learned().Buffering)
 }
 
-// Where sulfur still acts after its test, the bed is tested again 52 weeks after it went on, and not in two years: on its
-// slip, on Dose and on the walk. A test that stands in the year goes before.
+// While sulfur still reacts after its test, the bed is tested again 52 weeks after it was applied,
+// not in two years: in its summary, on Dose and on the walk. A planned test takes precedence.
 func TestReactingSulfurIsTestedAgain(t *testing.T) {
 	y := gardentest.New(t)
 	sulfur := &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2026-05-04"), What: material.SulfurPowder, Rate: 100, Total: 960}
@@ -155,8 +155,8 @@ func TestReactingSulfurIsTestedAgain(t *testing.T) {
 	assert.Empty(t, due("2027-05-03"))
 }
 
-// A reading a week after an application judges no promise for good: the retest that was promised is reported of as the day to test again,
-// and then held against what was promised, not against the early reading.
+// A reading a week after an application decides no promise: the planned retest is reported as the
+// next test, and compared with the promise, not with the early reading.
 func TestEarlyReadingLeavesPromiseOpen(t *testing.T) {
 	y := gardentest.New(t)
 	lime := &garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-08-22"), What: material.CalciticLime, Rate: 300, Total: 2880}
@@ -176,8 +176,8 @@ func TestEarlyReadingLeavesPromiseOpen(t *testing.T) {
 	assert.Equal(t, s.Checks[0].Go, s.Checks[1].Go)
 }
 
-// A change of a bed that its lesson does not rest on leaves what was learned as it is, and what was found of it too; any other
-// has it learned again.
+// A change that a lesson does not depend on keeps it and its cached values; any other recomputes
+// it.
 func TestBedNoteKeepsLesson(t *testing.T) {
 	y := gardentest.NewBuffered(t)
 	version := func() string { return y.Dose(dosing.Choice{}).Record.Lesson.Version() }

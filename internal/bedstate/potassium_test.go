@@ -17,7 +17,8 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// fedYard is a bed that was tested for potassium four times, in the middle of months, while ash and crops moved it.
+// fedYard returns a bed that was tested for potassium four times, in the middle of months, while
+// ash and crops moved it.
 func fedYard(t *testing.T) *gardentest.Garden {
 	y := gardentest.New(t)
 	y.Add(y.Planting("tomato", "2024-05-10", "2024-10-10"), y.Planting("tomato", "2025-05-10", "2025-10-10"),

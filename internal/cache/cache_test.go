@@ -14,7 +14,7 @@ import (
 
 var figures = cache.Kind{Name: "figures", Room: 3}
 
-// find gives a value and counts how often it was found.
+// find returns a value and counts how often it was found.
 func find(v int, times *int) func() (int, error) {
 	return func() (int, error) { *times++; return v, nil }
 }

@@ -16,7 +16,7 @@ import (
 	"zephyrfield/internal/gardentest"
 )
 
-// steady is a bed that a lab read about 6.1 four times.
+// steady returns a bed that a lab read about 6.1 four times.
 func steady(t *testing.T) *gardentest.Garden {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""))
@@ -26,8 +26,8 @@ func steady(t *testing.T) *gardentest.Garden {
 	return y
 }
 
-// A test far from what was expected stops every dose, plans its confirming test and stands at the head of the walk; the confirming one
-// says which is right, and the two are not joined.
+// A surprising test stops every dose, plans its confirming test and leads the walk; the confirming
+// one decides, and the two are not combined.
 func TestSurprisingTestStopsDoseUntilConfirmed(t *testing.T) {
 	for second, stood := range map[quantity.PH]bool{6.0: false, 5.1: true} {
 		y := steady(t)
@@ -69,7 +69,7 @@ func TestSurprisingTestStopsDoseUntilConfirmed(t *testing.T) {
 	}
 }
 
-// What is typed is told to be surprising before it is kept; striking it out takes its confirming test away.
+// A surprising value is reported before it is saved; striking it out removes its confirming test.
 func TestSurprisingTestIsQueried(t *testing.T) {
 	y := steady(t)
 	w, err := y.App.Dosing.Preview(gardentest.Ctx, *y.Reading("2026-11-12", soil.Lab, 5.08), gardentest.Today)

@@ -72,7 +72,7 @@ func rect(name string) string {
 	return fmt.Sprintf(`{"properties":{"name":%q,"shape":"rect","w_m":4,"h_m":1},"geometry":{}}`, name)
 }
 
-// swapped is a workbook with one of its parts written again.
+// swapped returns a workbook with one of its parts written again.
 func swapped(t testing.TB, part string, write func(io.Writer)) []byte {
 	t.Helper()
 	f := excelize.NewFile()

@@ -18,7 +18,7 @@ import (
 	"zephyrfield/internal/observation"
 )
 
-// shot is a picture of so many pixels, as PNG, which a phone's screen may send.
+// shot returns a picture of so many pixels, as PNG, which a phone's screen may send.
 func shot(t *testing.T, w, h int) []byte {
 	img := image.NewRGBA(image.Rect(0, 0, w, h))
 	for x := range w {

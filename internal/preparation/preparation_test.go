@@ -19,7 +19,7 @@ import (
 	"zephyrfield/internal/preparation"
 )
 
-// turned is a yard whose bed is being turned over for dahlias on a day.
+// turned returns a garden whose bed is being prepared for dahlias on a day.
 func turned(t *testing.T, planting string, c preparation.Choice) (*gardentest.Garden, func(bedprep.StepID) garden.Task) {
 	t.Helper()
 	y := gardentest.New(t)

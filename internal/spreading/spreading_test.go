@@ -18,8 +18,8 @@ import (
 	"zephyrfield/internal/web/present"
 )
 
-// A bucket of ash may be applied the sour bed, by its dose, and never on the blueberries; one tap
-// puts the go on, the rest in the year, and takes it off the shelf.
+// Ash is allowed on the sour bed by its dose, and never on the blueberries; one tap records the
+// application, plans the rest, and reduces the stock.
 func TestPlaces(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
 	key := dosing.BatchKey(ash.ID)
@@ -52,7 +52,7 @@ func TestPlaces(t *testing.T) {
 	assert.Error(t, y.Spread(spreading.Amount{What: key, Bed: y.Bed.ID}))
 }
 
-// A bucket of what is barred, or hot, goes nowhere, whatever asks.
+// Barred or hot ash is allowed nowhere.
 func TestBarredMaterialGoesNowhere(t *testing.T) {
 	y, _, ash := gardentest.NewFilled(t)
 	key := dosing.BatchKey(ash.ID)
@@ -234,7 +234,7 @@ func TestPlanMix(t *testing.T) {
 	assert.Error(t, err, "never ash for blueberries")
 }
 
-// Ash of which nobody told goes into the year by no way, a mix or many beds neither.
+// Ash of unknown source cannot be planned in any way, by mix or for many beds neither.
 func TestUnknownAshIsRefused(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))

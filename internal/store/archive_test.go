@@ -35,7 +35,7 @@ func bringIn(s *store.Store, archive []byte) (garden.Receipt, error) {
 	})
 }
 
-// recordsOf is an archive without its journal.
+// recordsOf returns an archive without its journal.
 func recordsOf(archive []byte) string {
 	before, _, _ := strings.Cut(string(archive), `"journal": [`)
 	return before

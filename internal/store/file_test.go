@@ -23,7 +23,7 @@ func copyOf(t testing.TB, from, to string) {
 	require.NoError(t, os.WriteFile(to, b, 0o644))
 }
 
-// killed gives a garden's files as a process that was killed leaves them.
+// killed returns a garden's files as a process that was killed leaves them.
 func killed(t testing.TB, s *store.Store) string {
 	t.Helper()
 	to := filepath.Join(t.TempDir(), "garden.db")

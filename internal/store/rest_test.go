@@ -36,7 +36,7 @@ INSERT INTO tasks (id, version, bed_id, plan_id, kind, due, material, rate_g_m2,
 	(10, 1, 1, 4, 'retest', '2027-04-17', '', 0, 0, 'skipped', '2027-04-17', '', 'kit', 0.15),
 	(11, 1, 1, 4, 'go', '2027-04-24', 'calcitic-lime', 130, 520, 'open', NULL, '', '', 0.15);`
 
-// waiting are the rates of the rests that wait, and those of the open applications.
+// waiting returns the rates of the rests that wait, and those of the open applications.
 func waiting(t *testing.T, s *store.Store) (rests, goes []float64) {
 	t.Helper()
 	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) error {

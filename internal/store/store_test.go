@@ -41,7 +41,7 @@ func fresh(t testing.TB) *store.Store {
 	return open(t, filepath.Join(t.TempDir(), "garden.db"))
 }
 
-// hollin is a store that holds the demo garden.
+// hollin returns a store that holds the demo garden.
 func hollin(t testing.TB) *store.Store {
 	t.Helper()
 	raw, err := demoFile()
@@ -283,8 +283,8 @@ func TestSessionsExpire(t *testing.T) {
 	assert.False(t, ok, "a new passphrase ends every session")
 }
 
-// TestEveryAcceptedRecordSurvivesArchive: the store is the last door, also for
-// what a form forgot to ask; but what an older version let in can be changed.
+// TestEveryAcceptedRecordSurvivesArchive: the store validates finally, also what a form did not;
+// but what an older version accepted can be changed.
 func TestEveryAcceptedRecordSurvivesArchive(t *testing.T) {
 	s := fresh(t)
 	ctx := context.Background()

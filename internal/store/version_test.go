@@ -14,7 +14,7 @@ import (
 	"zephyrfield/internal/store"
 )
 
-// versions are those of the garden and of beds.
+// versions returns those of the garden and of beds.
 func versions(t *testing.T, s *store.Store, beds ...int64) (out []string) {
 	t.Helper()
 	require.NoError(t, s.Read(context.Background(), func(r garden.Reader) error {
@@ -39,7 +39,8 @@ func do(t *testing.T, s *store.Store, f func(tx garden.Tx) error) garden.Receipt
 	return r
 }
 
-// A bed's version moves with its own records and with what bears on all beds; another's records leave it.
+// A bed's version changes with its own records and with what affects all beds, not with other beds'
+// records.
 func TestVersionsChangeWithDependencies(t *testing.T) {
 	s := fresh(t)
 	a, _ := add(t, s, "", "A")
@@ -94,7 +95,7 @@ func TestVersionsChangeWithDependencies(t *testing.T) {
 	}
 }
 
-// What is computed while something is being changed is never kept: it may still be taken back.
+// Values computed within a change are never cached: it may be rolled back.
 func TestNoCacheWithinChange(t *testing.T) {
 	s := fresh(t)
 	do(t, s, func(tx garden.Tx) error {
@@ -107,7 +108,7 @@ func TestNoCacheWithinChange(t *testing.T) {
 
 var things = cache.Kind{Name: "things", Room: 4}
 
-// What was found of an older state, while the garden changed and another found the newer one, is not given for the newer.
+// A value computed from an older snapshot is not returned for a newer one.
 func TestCacheRespectsSnapshot(t *testing.T) {
 	s := fresh(t)
 	asked := func(find func() int) (v int) {

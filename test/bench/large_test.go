@@ -27,7 +27,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// large is a made garden of beds with 20 seasons each.
+// large returns a made garden of beds with 20 seasons each.
 func large(t testing.TB, beds int) *webtest.Client {
 	t.Helper()
 	const seasons = 20

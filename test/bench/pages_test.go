@@ -22,7 +22,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// barePage is the least that a page can be: Gin, one query and one template of 13 rows.
+// barePage returns the least that a page can be: Gin, one query and one template of 13 rows.
 func barePage(b *testing.B, s *webtest.Client) http.Handler {
 	db, err := sqlx.Open("sqlite", "file:"+s.Store.Path()+"?_pragma=query_only(1)")
 	require.NoError(b, err)
@@ -54,7 +54,7 @@ func barePage(b *testing.B, s *webtest.Client) http.Handler {
 var besidePages = []string{"/", "/beds/2/dose", "/sheet", "/walk", "/walk/1", "/bench?bed=2", "/beds/2", "/place", "/crops", "/keep",
 	"/marks", "/beds/2/edit"}
 
-// asked is how long an answer takes, asked as a browser on this machine does.
+// asked returns how long an answer takes, asked as a browser on this machine does.
 func asked(b *testing.B, h http.Handler, path string) time.Duration {
 	r := httptest.NewRequest(http.MethodGet, "http://localhost"+path, nil)
 	r.Header.Set("Accept-Encoding", "gzip")

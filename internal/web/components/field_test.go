@@ -20,8 +20,8 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-// parsed are the elements of a piece of a page by their names, with their attributes; what
-// is written is read as a browser reads it.
+// parsed returns the elements of a piece of a page by their names, with their attributes; what is
+// written is read as a browser reads it.
 func parsed(t *testing.T, piece template.HTML) map[string][]map[string]string {
 	t.Helper()
 	out := map[string][]map[string]string{}
@@ -47,7 +47,7 @@ func parsed(t *testing.T, piece template.HTML) map[string][]map[string]string {
 	return out
 }
 
-// wordsOf are all that is said, with single spaces.
+// wordsOf returns all that is said, with single spaces.
 func wordsOf(got map[string][]map[string]string) string {
 	if len(got["text"]) == 0 {
 		return ""
@@ -55,7 +55,7 @@ func wordsOf(got map[string][]map[string]string) string {
 	return strings.Join(strings.Fields(got["text"][0]["said"]), " ")
 }
 
-// typed is a form with what was typed in it.
+// typed returns a form with what was typed in it.
 func typed(values ...string) form.Form {
 	f := form.NoForm()
 	for i := 0; i < len(values); i += 2 {

@@ -18,7 +18,7 @@ type framedView struct {
 	Says string
 }
 
-// set is a made-up set of one page.
+// set returns a made-up set of one page.
 func set(t *testing.T) *components.Set {
 	t.Helper()
 	pages, err := components.Load(components.Assets{Address: func(name string) string { return "/static/" + name }},
@@ -43,7 +43,7 @@ func part(t *testing.T, name string, v any) map[string][]map[string]string {
 	return parsed(t, template.HTML(piece))
 }
 
-// between is what stands from one mark to the next.
+// between returns what stands from one mark to the next.
 func between(t *testing.T, page, from, to string) template.HTML {
 	t.Helper()
 	_, rest, found := strings.Cut(page, from)

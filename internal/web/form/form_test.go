@@ -68,7 +68,7 @@ func TestAddAtMapsFaults(t *testing.T) {
 	assert.False(t, f.Add(errors.New("another thing")))
 }
 
-// asked is a request of a form, as a browser sends it.
+// asked returns a request of a form, as a browser sends it.
 func asked(t *testing.T, r *http.Request) *gin.Context {
 	t.Helper()
 	c, _ := gin.CreateTestContext(httptest.NewRecorder())

@@ -10,8 +10,8 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// routesOf are the interface's addresses of a method, without those that change
-// the clock or hold a stream.
+// routesOf returns the interface's addresses of a method, without those that change the clock or
+// hold a stream.
 func routesOf(method string) (out []string) {
 	for _, r := range server.Routes() {
 		if path, ok := strings.CutPrefix(r, method+" "); ok && !strings.Contains(path, "static") && path != "/demo/day" {

@@ -135,7 +135,7 @@ func TestPostRedirects(t *testing.T) {
 	}
 }
 
-// failing is a store whose changes end in a trouble.
+// failing is a store whose changes fail.
 type failing struct {
 	garden.Store
 	err error
@@ -203,8 +203,7 @@ func TestLogHasNoSecrets(t *testing.T) {
 	assert.Contains(t, lines[1], w.Header().Get("Nothing")+`"route":"/find"`)
 }
 
-// TestReusedKeyWithOtherContent: a page that was sent, changed and sent again
-// must not pass for done.
+// TestReusedKeyWithOtherContent: a form changed and sent again under the same key is refused.
 func TestReusedKeyWithOtherContent(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Top lawn").Bed.ID
@@ -288,8 +287,7 @@ func TestNamesAreFolded(t *testing.T) {
 	assert.Contains(t, s.Get("/find?q=%C3%84RM").Header().Get("Location")+s.Get("/find?q=%C3%84RM").Body.String(), "1")
 }
 
-// TestStuckRequestDoesNotBlockShutdown: what is stuck is cut off, and the end is a
-// good one.
+// TestStuckRequestDoesNotBlockShutdown: a stuck request is cut off, and shutdown succeeds.
 func TestStuckRequestDoesNotBlockShutdown(t *testing.T) {
 	server.StopWithin(50 * time.Millisecond)
 	l, err := net.Listen("tcp", "127.0.0.1:0")
@@ -325,7 +323,7 @@ func TestRedirectsStayOnSite(t *testing.T) {
 	}
 }
 
-// broken is a store that falls over.
+// broken is a store that panics.
 type broken struct{ garden.Store }
 
 func (broken) Read(context.Context, func(garden.Reader) error) error { panic("a slip in the program") }

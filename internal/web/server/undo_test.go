@@ -276,9 +276,8 @@ var changes = map[string]changing{
 
 func seenPath(bed int64) string { return fmt.Sprintf("/beds/%d/seen", bed) }
 
-// TestUndoRestoresEveryByte posts to every route that changes something,
-// takes it back, and holds the archive against what it was. A route that is in none
-// of the lists fails.
+// TestUndoRestoresEveryByte posts to every route that changes something, undoes it, and compares
+// the archives. A route in none of the lists fails.
 func TestUndoRestoresEveryByte(t *testing.T) {
 	elsewhere := map[string]bool{"POST /import": true, "POST /import/plan": true}
 	for _, route := range server.Routes() {

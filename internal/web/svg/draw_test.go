@@ -73,7 +73,7 @@ func TestPlanIsToScale(t *testing.T) {
 	}
 }
 
-// told are the words on a bed at a step.
+// told returns the words on a bed at a step.
 func told(b svg.PlanBed, step string) (out []string) {
 	for _, l := range b.Labels {
 		if !slices.Contains(strings.Fields(l.Steps), step) {

@@ -62,7 +62,7 @@ func at(s string) quantity.Day {
 	return d
 }
 
-// of are the marks of a kind.
+// of returns the marks of a kind.
 func of(all []mark, name, class string) (out []mark) {
 	for _, m := range all {
 		if m.name == name && (class == "" || strings.HasPrefix(m.at["class"], class)) {

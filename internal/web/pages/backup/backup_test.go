@@ -22,7 +22,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// events are those of a calendar by their ids, each read by rules of its own beside the
+// events returns those of a calendar by their ids, each read by rules of its own beside the
 // parser's.
 func events(t *testing.T, text string) map[string]*ics.VEvent {
 	t.Helper()

@@ -64,7 +64,8 @@ func TestWhatIf(t *testing.T) {
 	assert.Equal(t, 1, now.Planned)
 }
 
-// keptFields are those of the form that keeps a way as the plan, and where it goes; "" where it offers none.
+// keptFields returns those of the form that keeps a way as the plan, and where it goes; "" where it
+// offers none.
 func keptFields(page string, way int) (action string, fields url.Values) {
 	for _, form := range webtest.Elements(webtest.Parsed(page), "form") {
 		fields = webtest.Fields(form.Node)

@@ -34,7 +34,7 @@ func TestStaleDosePagePlansNoOtherMaterial(t *testing.T) {
 	batch := w.Shelf[w.Answer.Options[0].Parts[0].Batch]
 	kind := w.Answer.Options[0].Parts[0].Kind
 	require.NotNil(t, batch)
-	// The shelf changes after the page was made: another batch takes the first place.
+	// The stock changes after the page was rendered: another batch ranks first.
 	b := garden.Batch{Name: "Another lime", Kind: material.DolomiticLime, Condition: material.Dry, Source: material.Clean}
 	s.Add(&b)
 	old, err := s.App.Dosing.Dose(t.Context(), id, dosing.Choice{}, s.Today)
@@ -303,7 +303,8 @@ func TestDoseShowsLearning(t *testing.T) {
 	assert.Contains(t, taught, "Put aside what it has taught")
 }
 
-// A dose tells its first part with its day, and in one line what waits for which test; planned, that has no day anywhere.
+// A dose shows its first part with its day, and in one line what waits for which test; once
+// planned, that has no day anywhere.
 func TestRestWaitsForTest(t *testing.T) {
 	s := webtest.New(t, true)
 	bed := s.Bed("Middle ledge").Bed.ID
@@ -353,7 +354,7 @@ func TestPotassiumIsPlannedBesidePH(t *testing.T) {
 	assert.Contains(t, s.Get(fmt.Sprintf("/?bed=%d&look=k", bed)).Body.String(), "Middle ledge, potassium 82 ppm, short")
 }
 
-// What a test should read and where the bed settles are reported in one breath only where the one leads to the other.
+// The expected reading and the final pH share a sentence only where one leads to the other.
 func TestPromisePastFinalPH(t *testing.T) {
 	s := webtest.New(t, true)
 	then := func(path string) string { return webtest.Pieces(s.Page(path), "then")[0].Says }

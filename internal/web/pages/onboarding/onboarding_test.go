@@ -61,8 +61,8 @@ func TestFirstGarden(t *testing.T) {
 	assert.Equal(t, bed.Untested, p.Standing)
 }
 
-// Three steps of a few taps lead from nothing to a dose, and from there to the day's sheet; what is not said is asked for at
-// its field, and nothing that was tapped is lost.
+// Three short steps lead from nothing to a dose, and from there to the day sheet; missing answers
+// are asked for at their fields, and no tap is lost.
 func TestOnboardingEndsOnDose(t *testing.T) {
 	s := webtest.New(t, false)
 	assert.Contains(t, s.Get("/").Body.String(), `href="/begin"`)
@@ -114,7 +114,7 @@ func TestOnboardingEndsOnDose(t *testing.T) {
 	assert.Len(t, shed.Stock, 2)
 }
 
-// Ash that was told to be clean and then is not sure is kept off the beds; what was barred is not let on by a second answer.
+// Ash declared clean and later uncertain is barred; a second answer does not unbar it.
 func TestUncertainAshIsBarred(t *testing.T) {
 	s := webtest.New(t, true)
 	read := url.Values{"bed": {"2"}, "date": {"2026-11-24"}, "method": {"kit"}, "basis": {"water"}, "cores": {"6"}, "depth": {"15"},
@@ -136,7 +136,7 @@ func TestUncertainAshIsBarred(t *testing.T) {
 	assert.Equal(t, material.UnknownFire, again("ash3", "no"))
 }
 
-// What a browser asks for tells the units; a language without its region tells nothing, and nothing tells the half of the earth.
+// The browser's languages give the units; a language without a region is ignored.
 func TestGuessUnits(t *testing.T) {
 	for accept, want := range map[string]string{"en-US,en;q=0.9": "us", "en": "metric", "de-AT,en-US;q=0.5": "metric", "": "metric",
 		"en,en-US;q=0.9": "us", ";;": "metric"} {

@@ -41,7 +41,7 @@ func TestUnknownAshIsQueried(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, forged.Code)
 	assert.Empty(t, s.OpenTasks(1))
 
-	// Nobody's word for the fire: nothing is kept, and what was typed stands there still.
+	// Without a source nothing is saved, and the input is kept.
 	untold := s.Post("/shed", webtest.AshForm("Stove ash", "", "for", "1"))
 	assert.Equal(t, http.StatusUnprocessableEntity, untold.Code)
 	assert.Contains(t, untold.Body.String(), "Say what went into the fire")
@@ -182,7 +182,7 @@ func TestImportedBarredAsh(t *testing.T) {
 	}
 	fixed := s.Get("/shed/share?fix.2." + key + "=1")
 	assert.Equal(t, http.StatusUnprocessableEntity, fixed.Code)
-	// Without a word on the fire it does not come in at all.
+	// Without a source it is not imported at all.
 	w = s.Post("/shed/csv", url.Values{"key": {"in 2"}, "csv": {"name,kind,left_kg\nNew ash,leaf-ash,9\n"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 	assert.Contains(t, w.Body.String(), "Line 2")
