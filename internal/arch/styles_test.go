@@ -25,7 +25,10 @@ var (
 	looksLike = regexp.MustCompile(`url\([^)]*\)|[^{};]*\.(?:css|html)"|@apply[^;]*;`)
 )
 
-// read joins the files that match, below the root of the repository.
+// commentLine is a line of Go or JavaScript that holds only a comment, whose words name no class.
+var commentLine = regexp.MustCompile(`(?m)^\s*//.*$`)
+
+// read joins the files that match, below the root of the repository, without comment lines.
 func read(t *testing.T, patterns ...string) string {
 	t.Helper()
 	var b strings.Builder
@@ -36,7 +39,7 @@ func read(t *testing.T, patterns ...string) string {
 		for _, f := range files {
 			text, err := os.ReadFile(f)
 			require.NoError(t, err)
-			b.Write(text)
+			b.Write(commentLine.ReplaceAll(text, nil))
 		}
 	}
 	return b.String()
