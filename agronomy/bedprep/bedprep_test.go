@@ -171,7 +171,7 @@ func random(r *rand.Rand) (g garden) {
 	if r.IntN(2) == 0 {
 		m := row(bedprep.Matter[r.IntN(len(bedprep.Matter))])
 		caps, _ := m.CapsOn(soil.Ground{Worked: soil.Dug})
-		bedprep.Gives(all, bedprep.Organic, m, caps.Go*quantity.Rate(0.2+0.8*r.Float64()), flowers)
+		bedprep.Gives(all, bedprep.Organic, m, caps.Once*quantity.Rate(0.2+0.8*r.Float64()), flowers)
 	}
 	g.planting = g.today + quantity.Day(r.IntN(300)-30)
 	days := bedprep.Dates(all, g.planting, g.today-quantity.Day(r.IntN(200)))

@@ -254,7 +254,7 @@ func ExampleConditions_Next() {
 	c, _ := soil.FindClimate("maritime", soil.North)
 	ash, _ := material.Find(material.HardwoodAsh)
 	s := calendar.Conditions{Weather: &c, Starts: []calendar.Start{{Day: quantity.Date(2027, 4, 3)}}, SowingGap: 28, Dug: true}
-	day, _ := s.Next(ash.Family, 200, material.Caps{Go: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1),
+	day, _ := s.Next(ash.Family, 200, material.Caps{Once: 250, Year: 500, Weeks: 8}, nil, quantity.Date(2026, 10, 1),
 		quantity.Date(2027, 9, 30))
 	fmt.Println(day)
 	// Output: 2026-10-17

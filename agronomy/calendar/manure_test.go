@@ -105,9 +105,9 @@ func TestManuresShareNitrogenCap(t *testing.T) {
 	cattle, poultry, pellets := stuff(material.Manure), stuff("poultry-manure"), stuff("poultry-pellets")
 	ground := soil.Ground{Worked: soil.Dug}
 	caps, _ := cattle.CapsOn(ground)
-	assert.InDelta(t, 3400, float64(caps.Go), 1e-9)
+	assert.InDelta(t, 3400, float64(caps.Once), 1e-9)
 	fowl, _ := poultry.CapsOn(ground)
-	assert.InDelta(t, 1133.3, float64(fowl.Go), 0.1)
+	assert.InDelta(t, 1133.3, float64(fowl.Once), 0.1)
 	small, _ := pellets.CapsOn(ground)
 	assert.InDelta(t, 425, float64(small.Year), 1e-9)
 	day := at("2027-08-01")
@@ -119,6 +119,6 @@ func TestManuresShareNitrogenCap(t *testing.T) {
 	assert.Equal(t, calendar.TooSoon, s.Apart(pellets.Family, 10, small, at("2027-04-10")+83))
 	compost := stuff(material.Compost)
 	c, _ := compost.CapsOn(ground)
-	assert.Equal(t, material.Caps{Go: 5000, Year: 10000, Weeks: 12}, c)
+	assert.Equal(t, material.Caps{Once: 5000, Year: 10000, Weeks: 12}, c)
 	assert.Equal(t, calendar.Free, s.Apart(compost.Family, 5000, c, at("2027-04-11")), "compost is not counted with manure")
 }

@@ -265,7 +265,7 @@ func (x *scheduler) against(it *Item) (why Why, retest bool) {
 func (it *Item) caps() material.Caps {
 	if it.Caps == (material.Caps{}) {
 		endless := quantity.Rate(math.Inf(1))
-		return material.Caps{Go: endless, Year: endless}
+		return material.Caps{Once: endless, Year: endless}
 	}
 	return it.Caps
 }
@@ -397,7 +397,7 @@ func (x *scheduler) onOwnDay(p Placed) Placed {
 func (x *scheduler) fits(it *Item, from quantity.Day) (most quantity.Rate) {
 	f, caps := it.Material.Family, it.caps()
 	for d := from; d <= from+Horizon; d++ {
-		room := min(caps.Go, caps.Year-x.yearWith(f, &caps, nil, d))
+		room := min(caps.Once, caps.Year-x.yearWith(f, &caps, nil, d))
 		if room > most && x.Rules(f, room, caps, d) == Free {
 			most = room
 		}

@@ -57,7 +57,7 @@ func randomPlan(r *rand.Rand) plan {
 		if !ok {
 			return m, quantity.Rate(1000 + r.IntN(3000)), material.Caps{}
 		}
-		return m, caps.Go * quantity.Rate(0.2+0.8*r.Float64()), caps
+		return m, caps.Once * quantity.Rate(0.2+0.8*r.Float64()), caps
 	}
 	for range r.IntN(4) {
 		m, rate, _ := some()
@@ -390,7 +390,7 @@ func TestUnmetItemReportsWhatFits(t *testing.T) {
 	placed := s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0]
 	assert.True(t, placed.Unmet)
 	assert.Equal(t, calendar.YearFull, placed.Why)
-	assert.Equal(t, caps.Go, placed.Fits)
+	assert.Equal(t, caps.Once, placed.Fits)
 	assert.Equal(t, at("2027-11-24"), placed.Day)
 }
 

@@ -84,9 +84,9 @@ type Part struct {
 	Worth        material.Worth
 	Caps         material.Caps
 	// Wanted is the CaCO₃ wanted of it (K₂O for potassium), Asked the amount of material for that,
-	// Allowed what the limits leave of it, GoCap the most at one time.
-	Wanted, Asked, Allowed, GoCap quantity.Rate
-	Limits                        []Limit
+	// Allowed what the limits leave of it, OnceCap the most at one time.
+	Wanted, Asked, Allowed, OnceCap quantity.Rate
+	Limits                          []Limit
 	// Limit is the id of the limit that left it short; "" if none.
 	Limit string
 	// From is the first day considered. LeftOut is set when applications found no day; Half when

@@ -77,7 +77,7 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 		return p, []guard.Finding{*gone}
 	}
 	s.limit(&p)
-	if p.GoCap = s.mostAtOnce(&p); p.GoCap < tenth {
+	if p.OnceCap = s.mostAtOnce(&p); p.OnceCap < tenth {
 		return p, []guard.Finding{guard.NothingToGive("top-layer")}
 	}
 	if s.paced(b) && from[allOnTop] != 0 {
@@ -88,7 +88,7 @@ func (s *sum) settled(i int, rate quantity.Rate, share float64, from map[materia
 	if no := s.lay(&p, s.now(&p)); no != nil {
 		return p, []guard.Finding{*no}
 	}
-	last := p.goes[len(p.goes)-1].Date.AddWeeks(caps.Weeks)
+	last := p.applications[len(p.applications)-1].Date.AddWeeks(caps.Weeks)
 	if from[b.Family] = last; s.OnTop() && b.MovesPH() {
 		from[allOnTop] = last
 	}

@@ -130,7 +130,7 @@ func TestSlowAcidifiersWaitForSpring(t *testing.T) {
 		for _, g := range o.Applications {
 			m := g.Date.Month()
 			assert.True(t, m >= 3 && m <= 8, "%s on %s", k, g.Date)
-			assert.LessOrEqual(t, float64(g.Rate), float64(caps.Go)+1e-9)
+			assert.LessOrEqual(t, float64(g.Rate), float64(caps.Once)+1e-9)
 		}
 		assert.Equal(t, k == material.AmmoniumSulfate || k == material.Urea, o.N > 0)
 	}

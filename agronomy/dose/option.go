@@ -17,7 +17,7 @@ import (
 func (s *sum) assemble(parts ...part) Option {
 	n := 0
 	for i := range parts {
-		n += len(parts[i].goes)
+		n += len(parts[i].applications)
 	}
 	o := Option{Parts: make([]Part, 0, len(parts)), Applications: make([]Application, 0, n), ForPotassium: s.forK}
 	cost, priced := 0.0, true
@@ -35,7 +35,7 @@ func (s *sum) assemble(parts ...part) Option {
 		} else {
 			cost += *p.Of.Price * float64(p.Total/quantity.Kilogram)
 		}
-		for _, x := range p.goes {
+		for _, x := range p.applications {
 			x.Part = n
 			o.Applications = append(o.Applications, x)
 		}
@@ -193,10 +193,10 @@ func (s *sum) close(o *Option, parts []part) {
 	}
 	for n := range parts {
 		p := &parts[n]
-		if len(p.goes) == 0 {
+		if len(p.applications) == 0 {
 			continue // it waits
 		}
-		last := p.goes[len(p.goes)-1].Date
+		last := p.applications[len(p.applications)-1].Date
 		if p.Of.Family == material.Ash && !s.Season.Perennial {
 			o.SowFrom = max(o.SowFrom, last+s.Season.SowingGap)
 		}
@@ -225,10 +225,10 @@ func (s *sum) between(parts []part, gate quantity.Day) quantity.Day {
 		day := quantity.Day(0)
 		for n := range parts {
 			p := &parts[n]
-			if p.Of.Retest == 0 || len(p.goes) == 0 {
+			if p.Of.Retest == 0 || len(p.applications) == 0 {
 				continue
 			}
-			if d := calendar.Retest(&p.Of.Material, s.Season.Weather, p.goes[0].Date, season, calendar.Yearly); day == 0 || d < day {
+			if d := calendar.Retest(&p.Of.Material, s.Season.Weather, p.applications[0].Date, season, calendar.Yearly); day == 0 || d < day {
 				day = d
 			}
 		}
@@ -248,7 +248,7 @@ func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
 	if p.Of.Family != material.Lime { // hydrated lime is not slow
 		return 0, 0
 	}
-	first := p.goes[0].Date
+	first := p.applications[0].Date
 	if sowing = s.Season.NextStart(first); sowing == 0 || sowing-first >= LimeTime {
 		return 0, 0
 	}
@@ -266,7 +266,7 @@ func (s *sum) guards(o *Option, parts []part) {
 	f.Careful = s.r.Methods.Pace != AllAtOnce
 	for n := range parts {
 		p := &parts[n]
-		if len(p.goes) == 0 {
+		if len(p.applications) == 0 {
 			continue
 		}
 		f.Material, f.Worth, f.Total, f.LeftOut = p.Of, p.Worth, p.Rate, p.LeftOut
@@ -276,7 +276,7 @@ func (s *sum) guards(o *Option, parts []part) {
 		}
 		found = guard.Append(found, guard.OfOption, f)
 		if p.Moved != calendar.Free {
-			found = append(found, guard.Moved(string(p.Moved), p.goes[0].Date))
+			found = append(found, guard.Moved(string(p.Moved), p.applications[0].Date))
 		}
 	}
 	s.found = found
@@ -323,7 +323,7 @@ func (s *sum) mixes(options []Option, plans []part) []Option {
 		from := s.r.Date
 		if s.OnTop() {
 			// Both act in the same top 5 cm, so the lime waits for the ash.
-			from = p.goes[len(p.goes)-1].Date.AddWeeks(l.Caps.Weeks)
+			from = p.applications[len(p.applications)-1].Date.AddWeeks(l.Caps.Weeks)
 		}
 		if x, against := s.plan(l.Batch, l.Of, l.Worth, rest, from); against == nil {
 			out = append(out, s.assemble(*p, x))

@@ -131,7 +131,7 @@ func (s *sum) now(p *part) quantity.Rate {
 		rate = min(rate, p.First)
 	}
 	if s.topTest(p.Of) {
-		rate = min(rate, p.GoCap)
+		rate = min(rate, p.OnceCap)
 	}
 	return rate
 }
@@ -141,7 +141,7 @@ func (s *sum) leaveRest(p *part) {
 	if !s.paced(p.Of) {
 		return
 	}
-	waits := p.Share > 0 && p.First < p.Allowed-tenth || s.topTest(p.Of) && p.GoCap < p.Allowed-tenth
+	waits := p.Share > 0 && p.First < p.Allowed-tenth || s.topTest(p.Of) && p.OnceCap < p.Allowed-tenth
 	if rest := p.Allowed - p.Rate; waits && rest >= tenth {
 		p.Rest, p.RestTotal = rest, rest.Over(s.Ground.Area)
 	}

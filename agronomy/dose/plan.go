@@ -15,7 +15,7 @@ import (
 // part is one material of an option, planned with its applications.
 type part struct {
 	Part
-	goes []Application
+	applications []Application
 }
 
 // weak reports whether the reading supports at most half a dose.
@@ -57,12 +57,12 @@ func (s *sum) plan(i int, b *material.Batch, w material.Worth, want quantity.Rat
 			p.Allowed, p.Limit = l.Rate, l.ID
 		}
 	}
-	p.GoCap = s.mostAtOnce(&p)
+	p.OnceCap = s.mostAtOnce(&p)
 	switch {
 	case p.Allowed < tenth:
 		n := guard.NothingToGive(p.Limit)
 		return p, &n
-	case p.GoCap < tenth, p.GoCap < caps.Go && s.tooLittle(b, p.GoCap, p.caco3Of(p.GoCap)) != nil:
+	case p.OnceCap < tenth, p.OnceCap < caps.Once && s.tooLittle(b, p.OnceCap, p.caco3Of(p.OnceCap)) != nil:
 		n := guard.NothingToGive("top-layer")
 		return p, &n
 	}
@@ -105,39 +105,39 @@ func (s *sum) moves(caco3 quantity.Rate) quantity.PH {
 
 // lay dates a total; against is set when no day serves.
 func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
-	goes, why, leftOut := s.dates(p, total, 0)
+	dated, why, leftOut := s.dates(p, total, 0)
 	for more := 1; leftOut && more <= mostMore; more++ {
 		// Smaller applications may find days under the yearly cap that larger ones do not.
-		if again, w, left := s.dates(p, total, more); sumOf(again) > sumOf(goes)+tenth {
-			goes, why, leftOut = again, w, left
+		if again, w, left := s.dates(p, total, more); sumOf(again) > sumOf(dated)+tenth {
+			dated, why, leftOut = again, w, left
 		}
 	}
-	if n := quantity.Rate(len(goes)); leftOut && n > 0 && total > n*p.GoCap/2 {
+	if n := quantity.Rate(len(dated)); leftOut && n > 0 && total > n*p.OnceCap/2 {
 		// Some applications found no day, so the others may be larger.
-		if again, w, _ := s.dates(p, min(total, n*p.GoCap), 0); len(again) == len(goes) && sumOf(again) > sumOf(goes) {
-			goes, leftOut = again, total > n*p.GoCap || w != calendar.Free
+		if again, w, _ := s.dates(p, min(total, n*p.OnceCap), 0); len(again) == len(dated) && sumOf(again) > sumOf(dated) {
+			dated, leftOut = again, total > n*p.OnceCap || w != calendar.Free
 		}
 	}
-	if len(goes) == 0 {
+	if len(dated) == 0 {
 		n := guard.NoDay(string(why))
 		return &n
 	}
-	if first := goes[0].Date; first > s.r.Date {
+	if first := dated[0].Date; first > s.r.Date {
 		p.Moved = s.Season.Blocked(p.Of.Family, s.r.Date)
 		if p.Moved == calendar.Free {
-			_, p.Moved = s.Season.Next(p.Of.Family, goes[0].Rate, p.Caps, nil, s.r.Date, s.r.Date)
+			_, p.Moved = s.Season.Next(p.Of.Family, dated[0].Rate, p.Caps, nil, s.r.Date, s.r.Date)
 		}
 	}
 	if leftOut && p.Limit == "" {
 		p.Limit = string(why)
 	}
 	p.Rate = 0
-	for n := range goes {
-		goes[n].Total = goes[n].Rate.Over(s.Ground.Area)
-		goes[n].CaCO3 = quantity.Rate(float64(goes[n].Rate) * p.Worth.EffectiveCCE)
-		p.Rate += goes[n].Rate
+	for n := range dated {
+		dated[n].Total = dated[n].Rate.Over(s.Ground.Area)
+		dated[n].CaCO3 = quantity.Rate(float64(dated[n].Rate) * p.Worth.EffectiveCCE)
+		p.Rate += dated[n].Rate
 	}
-	p.goes, p.Applications, p.LeftOut, p.Total = goes, len(goes), leftOut, p.Rate.Over(s.Ground.Area)
+	p.applications, p.Applications, p.LeftOut, p.Total = dated, len(dated), leftOut, p.Rate.Over(s.Ground.Area)
 	s.leaveRest(p)
 	return nil
 }
@@ -145,9 +145,9 @@ func (s *sum) lay(p *part, total quantity.Rate) (against *guard.Finding) {
 // mostMore is how many more than the fewest applications are tried.
 const mostMore = 2
 
-func sumOf(goes []Application) (sum quantity.Rate) {
-	for i := range goes {
-		sum += goes[i].Rate
+func sumOf(applications []Application) (sum quantity.Rate) {
+	for i := range applications {
+		sum += applications[i].Rate
 	}
 	return sum
 }
@@ -225,7 +225,7 @@ func (s *sum) potashLimits(p *part) {
 // mostAtOnce returns the most at one time. A surface material must not bring the top 5 cm nearer
 // than 0.2 to the band's edge.
 func (s *sum) mostAtOnce(p *part) quantity.Rate {
-	most := p.Caps.Go
+	most := p.Caps.Once
 	if !s.OnTop() || p.Worth.EffectiveCCE == 0 || !s.hasCurve() {
 		return most
 	}
@@ -244,19 +244,19 @@ func fewest(total, most quantity.Rate) int {
 
 // dates schedules a part in as few applications as the caps allow, or a few more. By halves, the
 // first is half and a retest precedes the rest.
-func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application, why calendar.Why, leftOut bool) {
+func (s *sum) dates(p *part, total quantity.Rate, more int) (dated []Application, why calendar.Why, leftOut bool) {
 	if total < tenth {
 		return nil, calendar.Free, false
 	}
 	b, from := p.Of, p.From
-	first, rest, n := total, total, fewest(total, p.GoCap)
+	first, rest, n := total, total, fewest(total, p.OnceCap)
 	if p.Half {
-		first = min(total/2, p.GoCap)
+		first = min(total/2, p.OnceCap)
 		if p.First > 0 {
 			first = min(first, p.First)
 		}
 		rest = max(total-first, 0)
-		n = fewest(rest, p.GoCap)
+		n = fewest(rest, p.OnceCap)
 	}
 	n += more
 	each := rest / quantity.Rate(n)
@@ -267,7 +267,7 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 	}
 	// There are no more applications than weeks in a year.
 	n = min(n, 53)
-	goes = make([]Application, 0, min(n, 4))
+	dated = make([]Application, 0, min(n, 4))
 	laid := make([]calendar.Scheduled, 0, 4)
 	last := s.r.Date + calendar.Horizon
 	for i := range n {
@@ -277,11 +277,11 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 		}
 		day, w := s.Season.Next(b.Family, rate, p.Caps, laid, from, last)
 		if w != calendar.Free {
-			return goes, w, true
+			return dated, w, true
 		}
-		goes = append(goes, Application{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.topTest(b))})
+		dated = append(dated, Application{Date: day, Kind: b.Kind, Rate: rate, RetestFirst: i > 0 && (p.Half || s.topTest(b))})
 		if s.paced(b) && s.topTest(b) {
-			return goes, calendar.Free, n > 1 // a test of the top layer comes first
+			return dated, calendar.Free, n > 1 // a test of the top layer comes first
 		}
 		laid = append(laid, calendar.Scheduled{Date: day, Rate: rate})
 		from = day + 1
@@ -289,5 +289,5 @@ func (s *sum) dates(p *part, total quantity.Rate, more int) (goes []Application,
 			from = calendar.Retest(&b.Material, s.Season.Weather, day, 0, calendar.Yearly)
 		}
 	}
-	return goes, calendar.Free, false
+	return dated, calendar.Free, false
 }

@@ -263,7 +263,7 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 		caps, ok := m.CapsOn(asFound(r))
 		check(t, ok, n, "no caps for %s", g.Kind)
 		sums[g.Part] += g.Rate
-		check(t, g.Rate <= caps.Go+1e-6, n, "%s: a go of %v over its cap", g.Kind, g.Rate)
+		check(t, g.Rate <= caps.Once+1e-6, n, "%s: a go of %v over its cap", g.Kind, g.Rate)
 		put = append(put, ledger.Application{Date: g.Date, Material: stuff(g.Kind), Rate: g.Rate})
 		check(t, put.CountedInYear(&caps, family, g.Date) <= caps.Year+1e-6, n, "%s over the year’s cap", g.Kind)
 		check(t, !soil.Frozen(r.Climate.At(g.Date)), n, "%s on frozen ground, %s", g.Kind, g.Date)

@@ -98,7 +98,7 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 // layer's limit, and the part of its need before a test.
 func onRoots(room *Room, caps material.Caps) (most quantity.Rate, limit string) {
 	m := &room.Most[0]
-	most, limit = caps.Go, "side-roots"
+	most, limit = caps.Once, "side-roots"
 	if m.AtOnce < most {
 		most, limit = m.AtOnce, "top-layer"
 	}

@@ -106,14 +106,14 @@ func (s *sum) mostOf(i int, m *Most, per float64) {
 	s.whole = s.r.Methods.Pace != AllAtOnce
 	p, against := s.weigh(i, &b, quantity.Rate(float64(caps.Year)*per))
 	careful := s.whole
-	if s.whole = false; careful && s.topTest(&b) && p.GoCap < p.Rate {
-		p.Rate, p.Limit = p.GoCap, topTestLimit
+	if s.whole = false; careful && s.topTest(&b) && p.OnceCap < p.Rate {
+		p.Rate, p.Limit = p.OnceCap, topTestLimit
 	}
 	switch {
 	case against != nil && m.Rate == 0:
 		m.Against = against
 	case against == nil && p.Rate > m.Rate:
-		m.Rate, m.AtOnce, m.Limit, m.Against = p.Rate, p.GoCap, p.Limit, nil
+		m.Rate, m.AtOnce, m.Limit, m.Against = p.Rate, p.OnceCap, p.Limit, nil
 		// Applications may be dated past the anniversary of earlier ones; the amount shared out now
 		// may not count on that.
 		if year := max(0, caps.Year-s.r.History.CountedInYear(&caps, b.Family, s.r.Date)); m.Rate >= year {

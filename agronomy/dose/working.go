@@ -96,7 +96,7 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("area", working.Area, g.Area),
 					working.ID("limit", p.Limit), working.ID("kind", p.Of.Kind)}},
 			working.Step{ID: "goes", Source: "caps", Result: working.Int("goes", working.Count, p.Applications),
-				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("cap", working.Rate, p.GoCap),
+				From: working.Values{working.Num("rate", working.Rate, p.Rate), working.Num("cap", working.Rate, p.OnceCap),
 					working.Int("weeks", working.Weeks, p.Caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.Of.Kind)}})
 	}
 	if a.Buffering.Method != "" {

@@ -33,10 +33,10 @@ type Term struct {
 
 // Check compares a promise with a reading: for the applications between two readings.
 type Check struct {
-	// Go is the day of the first application, Date that of the following reading, Batch the batch
+	// First is the day of the first application, Date that of the following reading, Batch the batch
 	// with the largest share.
-	Go, Date quantity.Day
-	Batch    string
+	First, Date quantity.Day
+	Batch       string
 	// From is the reading before; Promised the pH expected for the day, drift included; Settles the
 	// expected final pH; Measured the reading, SD the standard deviation of the two readings
 	// together.
@@ -99,14 +99,14 @@ func (b *Model) check(was, is *Read, l *Learned) (k Check, ok bool) {
 		if m, known := material.Find(g.Kind); g.Date < was.Date || known && (m.GivesAmmonia() || !m.MovesPH()) {
 			continue
 		}
-		if k.Go == 0 || g.Date < k.Go {
-			k.Go = g.Date
+		if k.First == 0 || g.Date < k.First {
+			k.First = g.Date
 		}
 		if x := math.Abs(by); x >= most {
 			most, k.Batch = x, g.Batch
 		}
 	}
-	if k.Go == 0 {
+	if k.First == 0 {
 		return k, false
 	}
 	settle := func(amount float64) quantity.PH { return b.Curve.Settle(was.PH, quantity.Rate(amount)) }

@@ -91,7 +91,7 @@ func TestCheckStaysOpenUntilHalfReacted(t *testing.T) {
 	assert.Equal(t, quantity.PH(5.5), all[1].From)
 	assert.Greater(t, float64(all[1].Promised), 6.3)
 	assert.Equal(t, forecast.ByChance, all[1].Why)
-	assert.Equal(t, all[0].Go, all[1].Go)
+	assert.Equal(t, all[0].First, all[1].First)
 
 	b.Readings[1].Date = b.Readings[0].Date + 300
 	l = forecast.Learn(&b)

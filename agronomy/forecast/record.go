@@ -91,16 +91,16 @@ func (r *Record) Method(s soil.LimeMethod) (soil.Buffering, error) {
 
 // Model returns the model of the record under a lime method, with or without planned work.
 func (r *Record) Model(school soil.Buffering, plan bool) Model {
-	var goes []Addition
+	var additions []Addition
 	for i, x := range r.applications(plan) {
 		if x.MovesPH() {
 			if x.Batch == "" {
 				x.Batch = "alone " + strconv.Itoa(i)
 			}
-			goes = append(goes, AdditionOf(&x.Application, x.Batch, school.Stone))
+			additions = append(additions, AdditionOf(&x.Application, x.Batch, school.Stone))
 		}
 	}
-	return ModelOf(r.Ground, &r.Climate, school, r.Readings, goes, r.Pulls())
+	return ModelOf(r.Ground, &r.Climate, school, r.Readings, additions, r.Pulls())
 }
 
 // applications returns past applications, and planned ones if wanted, in order of day.

@@ -9,8 +9,8 @@ import (
 
 // Caps limit how much of a family may be applied to a bed.
 type Caps struct {
-	// Go is the most in one application, Year the most in any 365 days.
-	Go, Year quantity.Rate
+	// Once is the most in one application, Year the most in any 365 days.
+	Once, Year quantity.Rate
 	// Weeks is the least interval between applications.
 	Weeks int
 	// Nitrogen is g of nitrogen per g of material, set for manures: their caps are in nitrogen, and
@@ -32,13 +32,13 @@ func (c Caps) Counts(f Family, other *Material) float64 {
 }
 
 // Offered reports whether any rate is allowed.
-func (c Caps) Offered() bool { return c.Go > 0 }
+func (c Caps) Offered() bool { return c.Once > 0 }
 
 type capRow struct {
 	family              Family
 	dug, surface        quantity.Rate
 	year, yearSurface   quantity.Rate
-	lawnGo, lawnYear    quantity.Rate
+	lawnOnce, lawnYear  quantity.Rate
 	weeks, surfaceWeeks int
 	clayYear            quantity.Rate
 	// sandDug and sandSurface replace dug and surface on sands; 0: no difference.
@@ -47,17 +47,17 @@ type capRow struct {
 
 // capTable holds the caps in g/m². A family without a row is not dosed.
 var capTable = []capRow{
-	{family: Lime, dug: 500, surface: 250, year: 1000, yearSurface: 500, lawnGo: 250, lawnYear: 500, weeks: 12, surfaceWeeks: 26},
+	{family: Lime, dug: 500, surface: 250, year: 1000, yearSurface: 500, lawnOnce: 250, lawnYear: 500, weeks: 12, surfaceWeeks: 26},
 	{family: HydratedLime, dug: 150, year: 150, weeks: 26, surfaceWeeks: 26},
-	{family: Ash, dug: 250, surface: 125, year: 500, yearSurface: 500, lawnGo: 50, lawnYear: 100, weeks: 8, surfaceWeeks: 12},
+	{family: Ash, dug: 250, surface: 125, year: 500, yearSurface: 500, lawnOnce: 50, lawnYear: 100, weeks: 8, surfaceWeeks: 12},
 	{family: Aluminium, dug: 250, surface: 120, year: 500, yearSurface: 500, weeks: 8, surfaceWeeks: 8},
-	{family: Iron, dug: 200, surface: 100, year: 400, yearSurface: 400, lawnGo: 20, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
-	{family: Ammonium, dug: 25, surface: 25, year: 75, yearSurface: 75, lawnGo: 25, lawnYear: 75, weeks: 6, surfaceWeeks: 6},
-	{family: UreaFeed, dug: 10, surface: 10, year: 30, yearSurface: 30, lawnGo: 10, lawnYear: 30, weeks: 6, surfaceWeeks: 6},
-	{family: Potash, dug: 30, surface: 30, year: 60, yearSurface: 60, lawnGo: 30, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
-	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnGo: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26,
+	{family: Iron, dug: 200, surface: 100, year: 400, yearSurface: 400, lawnOnce: 20, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
+	{family: Ammonium, dug: 25, surface: 25, year: 75, yearSurface: 75, lawnOnce: 25, lawnYear: 75, weeks: 6, surfaceWeeks: 6},
+	{family: UreaFeed, dug: 10, surface: 10, year: 30, yearSurface: 30, lawnOnce: 10, lawnYear: 30, weeks: 6, surfaceWeeks: 6},
+	{family: Potash, dug: 30, surface: 30, year: 60, yearSurface: 60, lawnOnce: 30, lawnYear: 60, weeks: 8, surfaceWeeks: 8},
+	{family: Sulfur, dug: 100, surface: 50, year: 150, yearSurface: 75, lawnOnce: 25, lawnYear: 50, weeks: 12, surfaceWeeks: 26,
 		clayYear: 200, sandDug: 50, sandSurface: 25},
-	{family: Organic, dug: 5000, surface: 5000, year: 10000, yearSurface: 10000, lawnGo: 1000, lawnYear: 1000, weeks: 12,
+	{family: Organic, dug: 5000, surface: 5000, year: 10000, yearSurface: 10000, lawnOnce: 1000, lawnYear: 1000, weeks: 12,
 		surfaceWeeks: 12},
 	// The caps of manure are in nitrogen: what soil holds over a year.
 	{family: RottedManure, dug: ManureNitrogen, surface: ManureNitrogen, year: ManureNitrogen, yearSurface: ManureNitrogen, weeks: 12,
@@ -79,7 +79,7 @@ func (m Material) CapsOn(g soil.Ground) (c Caps, ok bool) {
 	if c.Nitrogen <= 0 {
 		return Caps{}, false
 	}
-	c.Go, c.Year = c.Go/quantity.Rate(c.Nitrogen), c.Year/quantity.Rate(c.Nitrogen)
+	c.Once, c.Year = c.Once/quantity.Rate(c.Nitrogen), c.Year/quantity.Rate(c.Nitrogen)
 	return c, true
 }
 
@@ -95,13 +95,13 @@ func CapsFor(f Family, g soil.Ground) (c Caps, ok bool) {
 		}
 		switch {
 		case g.Use == soil.UseLawn:
-			return Caps{Go: r.lawnGo, Year: r.lawnYear, Weeks: r.surfaceWeeks}, true
+			return Caps{Once: r.lawnOnce, Year: r.lawnYear, Weeks: r.surfaceWeeks}, true
 		case g.Worked != soil.Dug:
-			return Caps{Go: r.surface, Year: r.yearSurface, Weeks: r.surfaceWeeks}, true
+			return Caps{Once: r.surface, Year: r.yearSurface, Weeks: r.surfaceWeeks}, true
 		case r.clayYear > 0 && g.Texture.ID == soil.Clay:
-			return Caps{Go: r.dug, Year: r.clayYear, Weeks: r.weeks}, true
+			return Caps{Once: r.dug, Year: r.clayYear, Weeks: r.weeks}, true
 		default:
-			return Caps{Go: r.dug, Year: r.year, Weeks: r.weeks}, true
+			return Caps{Once: r.dug, Year: r.year, Weeks: r.weeks}, true
 		}
 	}
 	return Caps{}, false

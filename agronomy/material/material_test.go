@@ -110,19 +110,19 @@ func TestCaps(t *testing.T) {
 		ground soil.Ground
 		want   material.Caps
 	}{
-		{material.Lime, ground(soil.UseBed, soil.Dug, loam), material.Caps{Go: 500, Year: 1000, Weeks: 12}},
-		{material.Lime, ground(soil.UseBed, soil.Surface, loam), material.Caps{Go: 250, Year: 500, Weeks: 26}},
-		{material.Lime, ground(soil.UseLawn, soil.Surface, loam), material.Caps{Go: 250, Year: 500, Weeks: 26}},
-		{material.HydratedLime, ground(soil.UseBed, soil.Dug, loam), material.Caps{Go: 150, Year: 150, Weeks: 26}},
-		{material.Ash, ground(soil.UseBed, soil.Dug, loam), material.Caps{Go: 250, Year: 500, Weeks: 8}},
-		{material.Ash, ground(soil.UseTree, soil.Established, loam), material.Caps{Go: 125, Year: 500, Weeks: 12}},
-		{material.Ash, ground(soil.UseLawn, soil.Surface, loam), material.Caps{Go: 50, Year: 100, Weeks: 12}},
-		{material.Sulfur, ground(soil.UseBed, soil.Dug, loam), material.Caps{Go: 100, Year: 150, Weeks: 12}},
-		{material.Sulfur, ground(soil.UseBed, soil.Dug, sand), material.Caps{Go: 50, Year: 150, Weeks: 12}},
-		{material.Sulfur, ground(soil.UseBed, soil.Surface, loamySand), material.Caps{Go: 25, Year: 75, Weeks: 26}},
-		{material.Sulfur, ground(soil.UseBed, soil.Dug, clay), material.Caps{Go: 100, Year: 200, Weeks: 12}},
-		{material.Sulfur, ground(soil.UseBed, soil.Surface, clay), material.Caps{Go: 50, Year: 75, Weeks: 26}},
-		{material.Sulfur, ground(soil.UseLawn, soil.Surface, loam), material.Caps{Go: 25, Year: 50, Weeks: 26}},
+		{material.Lime, ground(soil.UseBed, soil.Dug, loam), material.Caps{Once: 500, Year: 1000, Weeks: 12}},
+		{material.Lime, ground(soil.UseBed, soil.Surface, loam), material.Caps{Once: 250, Year: 500, Weeks: 26}},
+		{material.Lime, ground(soil.UseLawn, soil.Surface, loam), material.Caps{Once: 250, Year: 500, Weeks: 26}},
+		{material.HydratedLime, ground(soil.UseBed, soil.Dug, loam), material.Caps{Once: 150, Year: 150, Weeks: 26}},
+		{material.Ash, ground(soil.UseBed, soil.Dug, loam), material.Caps{Once: 250, Year: 500, Weeks: 8}},
+		{material.Ash, ground(soil.UseTree, soil.Established, loam), material.Caps{Once: 125, Year: 500, Weeks: 12}},
+		{material.Ash, ground(soil.UseLawn, soil.Surface, loam), material.Caps{Once: 50, Year: 100, Weeks: 12}},
+		{material.Sulfur, ground(soil.UseBed, soil.Dug, loam), material.Caps{Once: 100, Year: 150, Weeks: 12}},
+		{material.Sulfur, ground(soil.UseBed, soil.Dug, sand), material.Caps{Once: 50, Year: 150, Weeks: 12}},
+		{material.Sulfur, ground(soil.UseBed, soil.Surface, loamySand), material.Caps{Once: 25, Year: 75, Weeks: 26}},
+		{material.Sulfur, ground(soil.UseBed, soil.Dug, clay), material.Caps{Once: 100, Year: 200, Weeks: 12}},
+		{material.Sulfur, ground(soil.UseBed, soil.Surface, clay), material.Caps{Once: 50, Year: 75, Weeks: 26}},
+		{material.Sulfur, ground(soil.UseLawn, soil.Surface, loam), material.Caps{Once: 25, Year: 50, Weeks: 26}},
 	} {
 		got, ok := material.CapsFor(c.family, c.ground)
 		assert.True(t, ok)

@@ -69,15 +69,15 @@ func TestPublishedCaps(t *testing.T) {
 	}
 	dug, top, lawn := at(soil.Dug, soil.UseBed), at(soil.Surface, soil.UseBed), at(soil.Surface, soil.UseLawn)
 	for f, want := range map[material.Family][3]material.Caps{
-		material.Lime:         {{Go: 500, Year: 1000, Weeks: 12}, {Go: 250, Year: 500, Weeks: 26}, {Go: 250, Year: 500, Weeks: 26}},
-		material.HydratedLime: {{Go: 150, Year: 150, Weeks: 26}, {Go: 0, Year: 0, Weeks: 26}, {Go: 0, Year: 0, Weeks: 26}},
-		material.Ash:          {{Go: 250, Year: 500, Weeks: 8}, {Go: 125, Year: 500, Weeks: 12}, {Go: 50, Year: 100, Weeks: 12}},
-		material.Sulfur:       {{Go: 100, Year: 150, Weeks: 12}, {Go: 50, Year: 75, Weeks: 26}, {Go: 25, Year: 50, Weeks: 26}},
-		material.Aluminium:    {{Go: 250, Year: 500, Weeks: 8}, {Go: 120, Year: 500, Weeks: 8}, {Go: 0, Year: 0, Weeks: 8}},
-		material.Iron:         {{Go: 200, Year: 400, Weeks: 8}, {Go: 100, Year: 400, Weeks: 8}, {Go: 20, Year: 60, Weeks: 8}},
-		material.Ammonium:     {{Go: 25, Year: 75, Weeks: 6}, {Go: 25, Year: 75, Weeks: 6}, {Go: 25, Year: 75, Weeks: 6}},
-		material.UreaFeed:     {{Go: 10, Year: 30, Weeks: 6}, {Go: 10, Year: 30, Weeks: 6}, {Go: 10, Year: 30, Weeks: 6}},
-		material.Potash:       {{Go: 30, Year: 60, Weeks: 8}, {Go: 30, Year: 60, Weeks: 8}, {Go: 30, Year: 60, Weeks: 8}},
+		material.Lime:         {{Once: 500, Year: 1000, Weeks: 12}, {Once: 250, Year: 500, Weeks: 26}, {Once: 250, Year: 500, Weeks: 26}},
+		material.HydratedLime: {{Once: 150, Year: 150, Weeks: 26}, {Once: 0, Year: 0, Weeks: 26}, {Once: 0, Year: 0, Weeks: 26}},
+		material.Ash:          {{Once: 250, Year: 500, Weeks: 8}, {Once: 125, Year: 500, Weeks: 12}, {Once: 50, Year: 100, Weeks: 12}},
+		material.Sulfur:       {{Once: 100, Year: 150, Weeks: 12}, {Once: 50, Year: 75, Weeks: 26}, {Once: 25, Year: 50, Weeks: 26}},
+		material.Aluminium:    {{Once: 250, Year: 500, Weeks: 8}, {Once: 120, Year: 500, Weeks: 8}, {Once: 0, Year: 0, Weeks: 8}},
+		material.Iron:         {{Once: 200, Year: 400, Weeks: 8}, {Once: 100, Year: 400, Weeks: 8}, {Once: 20, Year: 60, Weeks: 8}},
+		material.Ammonium:     {{Once: 25, Year: 75, Weeks: 6}, {Once: 25, Year: 75, Weeks: 6}, {Once: 25, Year: 75, Weeks: 6}},
+		material.UreaFeed:     {{Once: 10, Year: 30, Weeks: 6}, {Once: 10, Year: 30, Weeks: 6}, {Once: 10, Year: 30, Weeks: 6}},
+		material.Potash:       {{Once: 30, Year: 60, Weeks: 8}, {Once: 30, Year: 60, Weeks: 8}, {Once: 30, Year: 60, Weeks: 8}},
 	} {
 		for i, g := range []soil.Ground{dug, top, lawn} {
 			got, ok := material.CapsFor(f, g)

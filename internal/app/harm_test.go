@@ -138,7 +138,7 @@ func (h *harm) step() {
 	row, _ := material.Find(kind)
 	total := quantity.Rate(20 + 300*h.rng.Float64()).Over(p.Area())
 	if caps, ok := row.CapsOn(soil.Ground{Worked: soil.Dug}); ok {
-		total = (caps.Go * quantity.Rate(1.2*h.rng.Float64())).Over(p.Area())
+		total = (caps.Once * quantity.Rate(1.2*h.rng.Float64())).Over(p.Area())
 	}
 	x := garden.Application{BedID: p.ID, What: kind, Total: max(total, 1), Date: h.day - quantity.Day(h.rng.IntN(20))}
 	switch h.rng.IntN(13) {
@@ -323,7 +323,7 @@ func (h *harm) breaks(a *garden.Application, before []garden.Application, g soil
 		return why
 	}
 	if caps, ok := m.CapsOn(g); ok && g.Use != soil.UseHeap {
-		if a.Rate > caps.Go*(1+1e-6) {
+		if a.Rate > caps.Once*(1+1e-6) {
 			return "over the cap on one application"
 		}
 		for end := a.Date; end < a.Date+365; end++ {

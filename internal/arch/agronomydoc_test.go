@@ -153,7 +153,7 @@ func writeCaps(w io.Writer) {
 				row = append(row, "")
 				continue
 			}
-			row = append(row, fmt.Sprintf("%s; %s; %d", figure(c.Go), figure(c.Year), c.Weeks))
+			row = append(row, fmt.Sprintf("%s; %s; %d", figure(c.Once), figure(c.Year), c.Weeks))
 		}
 		if strings.Join(row[1:], "") != "" {
 			rows = append(rows, row)

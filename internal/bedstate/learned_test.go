@@ -173,7 +173,7 @@ func TestEarlyReadingLeavesPromiseOpen(t *testing.T) {
 	s := y.Forecast()
 	require.Len(t, s.Checks, 2)
 	assert.InDelta(t, 5.4, float64(s.Checks[1].From), 1e-9)
-	assert.Equal(t, s.Checks[0].Go, s.Checks[1].Go)
+	assert.Equal(t, s.Checks[0].First, s.Checks[1].First)
 }
 
 // A change that a lesson does not depend on keeps it and its cached values; any other recomputes

@@ -137,8 +137,8 @@ func (p *State) Stops(u text.Units, m material.Material, rate quantity.Rate, day
 		return text.Lower(strings.TrimSuffix(u.Guard(guard.NotOffered(m.Kind, p.Ground.Use, p.Ground.Worked)).Says, "."))
 	}
 	season, name := &p.Season, text.Material(m.Kind)
-	if rate > caps.Go*(1+1e-6) {
-		return text.ApplicationTooMuch(u, name, rate, caps.Go)
+	if rate > caps.Once*(1+1e-6) {
+		return text.ApplicationTooMuch(u, name, rate, caps.Once)
 	}
 	if why := season.Blocked(m.Family, day); why.Harms() {
 		return text.ApplicationKeptOff(why)

@@ -43,7 +43,7 @@ func (g *Garden) RecordOn(day quantity.Day) bedstate.Record {
 
 // OpenApplications returns the applications to do of a record; test is its open retest, nil where
 // there is none.
-func OpenApplications(rec bedstate.Record) (goes []garden.Task, test *garden.Task) {
+func OpenApplications(rec bedstate.Record) (open []garden.Task, test *garden.Task) {
 	for i, t := range rec.Tasks {
 		if _, held := rec.Held[t.ID]; t.State != garden.Open || held {
 			continue
@@ -51,10 +51,10 @@ func OpenApplications(rec bedstate.Record) (goes []garden.Task, test *garden.Tas
 		if t.Kind == garden.TaskRetest {
 			test = &rec.Tasks[i]
 		} else if t.Kind == garden.TaskApplication {
-			goes = append(goes, t)
+			open = append(open, t)
 		}
 	}
-	return goes, test
+	return open, test
 }
 
 // NewSandy returns a sour sandy loam in October, read by a colour kit: at most half a dose,

@@ -187,8 +187,8 @@ func (d *Draft) mayGive(id bedprep.StepID, m material.Material, rate quantity.Ra
 	if stops := guard.Against(&state, &material.Batch{Material: m}); len(stops) > 0 {
 		return garden.Faults{string(id): text.Lower(u.Guard(stops[0]).Says)}
 	}
-	if caps, ok := m.CapsOn(d.Rec.State.Ground); ok && rate > caps.Go*(1+1e-6) {
-		return garden.Faults{string(id) + "_rate": text.FeedTooMuch(u, text.Material(m.Kind), rate, caps.Go)}
+	if caps, ok := m.CapsOn(d.Rec.State.Ground); ok && rate > caps.Once*(1+1e-6) {
+		return garden.Faults{string(id) + "_rate": text.FeedTooMuch(u, text.Material(m.Kind), rate, caps.Once)}
 	}
 	return nil
 }

@@ -49,8 +49,8 @@ func (svc Service) PlanFeed(ctx context.Context, a garden.Actor, x garden.Applic
 		m, _ := material.Find(x.What)
 		rate := x.Total.Per(rec.Bed.Area())
 		caps, ok := m.CapsOn(rec.State.Ground)
-		if ok && rate > caps.Go*(1+1e-6) {
-			return "", garden.Faults{"put_amount": text.FeedTooMuch(g.Units(), text.Material(x.What), rate, caps.Go)}
+		if ok && rate > caps.Once*(1+1e-6) {
+			return "", garden.Faults{"put_amount": text.FeedTooMuch(g.Units(), text.Material(x.What), rate, caps.Once)}
 		}
 		if stops := guard.Against(&rec.State.Judgement, &material.Batch{Material: m}); len(stops) > 0 {
 			return "", garden.Faults{"what": text.Lower(g.Units().Guard(stops[0]).Says)}

@@ -53,11 +53,11 @@ func (h Material) Feed() bool {
 // Place is a bed with what may be applied there.
 type Place struct {
 	dosing.ManyRow
-	// Go is the allowed application, nil if none; Option is its option. An application already
+	// Application is the allowed application, nil if none; Option is its option. An application already
 	// planned is in Task instead.
-	Go     *dose.Application
-	Option *dose.Option
-	Task   *garden.Task
+	Application *dose.Application
+	Option      *dose.Option
+	Task        *garden.Task
 	// Day is the first allowed day.
 	Day quantity.Day
 	// Most is the cap on one application of a feed.
@@ -154,7 +154,7 @@ func (w *Place) find(h *Material, today quantity.Day) {
 	}
 	for _, key := range []string{h.Key, dosing.PotassiumKey + h.Key} {
 		if o, ok := w.Pick(key); ok {
-			w.Option, w.Go, w.Day = &o, &o.Applications[0], o.Applications[0].Date
+			w.Option, w.Application, w.Day = &o, &o.Applications[0], o.Applications[0].Date
 			return
 		}
 	}
@@ -192,7 +192,7 @@ func (w *Place) feed(h *Material, today quantity.Day) {
 		w.Day = today // it does not move pH
 		return
 	}
-	if w.Most = caps.Go; !caps.Offered() {
+	if w.Most = caps.Once; !caps.Offered() {
 		w.Against = []guard.Finding{guard.NotOffered(h.Of.Kind, w.ManyRow.Dose.Record.State.Ground.Use,
 			w.ManyRow.Dose.Record.State.Ground.Worked)}
 		return

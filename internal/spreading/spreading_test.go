@@ -32,7 +32,7 @@ func TestPlaces(t *testing.T) {
 	require.NoError(t, err)
 	want, ok := dose.Pick(key)
 	require.True(t, ok)
-	assert.Equal(t, want.Applications[0].Total, b.Places[0].Go.Total)
+	assert.Equal(t, want.Applications[0].Total, b.Places[0].Application.Total)
 	assert.Error(t, y.Spread(spreading.Amount{What: key, Bed: blue.ID}), "a forged post")
 	assert.Error(t, y.Spread(spreading.Amount{What: key, Bed: y.Bed.ID, On: gardentest.Today + 1}))
 	require.NoError(t, y.Spread(spreading.Amount{What: key, Bed: y.Bed.ID}))

@@ -149,7 +149,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	}
 	out.Checks = []ForecastCheck{}
 	for _, c := range forecast.Checks(&idle, &rest.Learned) {
-		out.Checks = append(out.Checks, ForecastCheck{c.Go.String(), c.Date.String(), r2(c.Promised), r2(c.Measured),
+		out.Checks = append(out.Checks, ForecastCheck{c.First.String(), c.Date.String(), r2(c.Promised), r2(c.Measured),
 			text.Check(c, a.buffer.Method)})
 	}
 	b := run.Balance

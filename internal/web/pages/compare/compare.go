@@ -242,7 +242,7 @@ func (v *tryView) readGoes(l *tryLine, t *outlook.Forecast, w *dosing.Dose, try 
 		day = t.Today
 	}
 	every, _ := strconv.Atoi(f.Value(l.Every))
-	try.Plan = of.goes(w, total, day, every)
+	try.Plan = of.applications(w, total, day, every)
 	l.Says = u.Mass(total) + " of " + text.Lower(of.name) + " on " + text.DayYear(day)
 	if every > 0 {
 		l.Says += ", and again " + everyText(every)
@@ -288,7 +288,7 @@ func offered(w *dosing.Dose, key string) (o offer, ok bool) {
 }
 
 // goes returns an alternative's applications over five years.
-func (o *offer) goes(w *dosing.Dose, total quantity.Mass, day quantity.Day, every int) (out []forecast.Application) {
+func (o *offer) applications(w *dosing.Dose, total quantity.Mass, day quantity.Day, every int) (out []forecast.Application) {
 	for y := 0; y < outlook.Ahead/12; y++ {
 		a := garden.Application{What: o.kind, Total: total, Rate: total.Per(w.Request.Ground.Area), Date: day.AddMonths(12 * y)}
 		if o.of != nil {

@@ -31,7 +31,7 @@ type skyView struct {
 
 type skyDay struct {
 	Name, Word, Says string
-	Go, Today        bool
+	Fair, Today      bool
 }
 
 // skies returns the next ten days, and those before that soak the ground.
@@ -82,7 +82,7 @@ func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string)
 	work := dueWork(&sh)
 	for d := sh.Today; d < sh.Today+instrument.ForecastDays; d++ {
 		why := skies.Against(d, work...)
-		x := skyDay{Name: d.Time().Format("Mon")[:2], Word: text.SkyWord(why), Go: why == calendar.Fair, Today: d == sh.Today}
+		x := skyDay{Name: d.Time().Format("Mon")[:2], Word: text.SkyWord(why), Fair: why == calendar.Fair, Today: d == sh.Today}
 		x.Says = text.Weekday(d) + ": " + x.Word
 		if sky, ok := skies.On(d); ok {
 			x.Says += ", " + text.SkySays(sky)

@@ -65,10 +65,10 @@ type RefusedView struct {
 
 // chosenView is the option whose working is shown.
 type chosenView struct {
-	Name  string
-	Key   string
-	Goes  []ApplicationView
-	Lines []text.Line
+	Name         string
+	Key          string
+	Applications []ApplicationView
+	Lines        []text.Line
 	// Cautions must be read first; Guards are notes.
 	Cautions, Guards []text.Guarded
 	// Mind is a summary of the applications and the chart.
@@ -299,19 +299,20 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 		}
 		if !tested && g.Date > o.Retest {
 			tested = true
-			v.Goes = append(v.Goes, RetestLine(o, today))
+			v.Applications = append(v.Applications, RetestLine(o, today))
 		}
-		v.Goes = append(v.Goes, x)
+		v.Applications = append(v.Applications, x)
 		if day := text.NearDay(g.Date, today); len(days) == 0 || days[len(days)-1] != day {
 			days = append(days, day)
 		}
 	}
 	if !tested {
-		v.Goes = append(v.Goes, RetestLine(o, today))
+		v.Applications = append(v.Applications, RetestLine(o, today))
 	}
 	v.Button = "Put " + text.List(days) + " in the year"
 	if amount := present.RestAmount(w, &o); amount != "" {
-		v.Goes = append(v.Goes, ApplicationView{When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
+		v.Applications = append(v.Applications, ApplicationView{
+			When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})
 	}
 	if w.UnknownAsh(o) {
 		v.Ask = present.AskAsh(w)

@@ -37,7 +37,7 @@ type taughtView struct {
 }
 
 // checkRow is a promise compared with a reading.
-type checkRow struct{ Go, Read, Promised, Measured, Says string }
+type checkRow struct{ First, Read, Promised, Measured, Says string }
 
 // Taught shows what a bed's readings have taught, with its past and future pH.
 func (s *Handler) Taught(c *gin.Context) error {
@@ -65,7 +65,7 @@ func (s *Handler) Taught(c *gin.Context) error {
 		course := svg.CourseOf(&t.Model, &t.Run, t.Record.State.Crop.Band, today, 760)
 		v.Course = &course
 		for _, k := range t.Checks {
-			v.Checks = append(v.Checks, checkRow{text.DayYear(k.Go), text.DayYear(k.Date), text.PH2(k.Promised), text.PH2(k.Measured),
+			v.Checks = append(v.Checks, checkRow{text.DayYear(k.First), text.DayYear(k.Date), text.PH2(k.Promised), text.PH2(k.Measured),
 				text.Capital(text.Check(k, t.Method())) + "."})
 		}
 	}

@@ -49,7 +49,7 @@ type mixView struct {
 	Settles, After string
 	Rule           *svg.Rule
 	K              *svg.KRule
-	Goes           []dosepage.ApplicationView
+	Applications   []dosepage.ApplicationView
 	Cautions       []text.Guarded
 	Notes          []text.Guarded
 	Against        []dosepage.RefusedView
@@ -261,12 +261,13 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	}
 	for _, g := range o.Applications {
 		amount := u.Carried(g.Kind, g.Total, present.ScoopFor(&m.Dose, *o, g))
-		v.Goes = append(v.Goes, dosepage.ApplicationView{When: text.NearDay(g.Date, today), Amount: amount.Big + " " + amount.Unit + " of " +
+		v.Applications = append(v.Applications, dosepage.ApplicationView{When: text.NearDay(g.Date, today),
+			Amount: amount.Big + " " + amount.Unit + " of " +
 			present.PartName(&m.Dose, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + text.PH(g.PHAfter), Retest: g.RetestFirst})
 	}
-	v.Goes = append(v.Goes, dosepage.RetestLine(*o, today))
+	v.Applications = append(v.Applications, dosepage.RetestLine(*o, today))
 	if rest := present.RestAmount(&m.Dose, o); rest != "" {
-		v.Goes = append(v.Goes, dosepage.ApplicationView{When: "Then", Amount: "the rest, about " + rest,
+		v.Applications = append(v.Applications, dosepage.ApplicationView{When: "Then", Amount: "the rest, about " + rest,
 			Note: "no day before that test is read"})
 	}
 	v.Cautions, v.Notes = present.Cautions(u.Guards(o.Guards))

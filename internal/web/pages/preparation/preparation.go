@@ -42,12 +42,12 @@ type doneView struct {
 	Name, When, How, Says, Moved string
 	Note                         string
 	State                        string
-	// First is set on the next step, Go on one that applies something, Test on the sample, Asks on
+	// First is set on the next step, Applies on one that applies something, Test on the sample, Asks on
 	// the soil check.
-	First, Go, Test, Asks bool
-	Button, Href, Link    string
-	Key                   string
-	Looks                 []lookView
+	First, Applies, Test, Asks bool
+	Button, Href, Link         string
+	Key                        string
+	Looks                      []lookView
 	// On is the field of the day done, Why that of skipping it.
 	On, Why view.Field
 	Form    form.Form
@@ -153,7 +153,7 @@ func (v *preparationView) steps(rec *bedstate.Record, x *bedstate.Preparation, u
 
 func (v *preparationView) stepOf(rec *bedstate.Record, t garden.Task, u text.Units, today quantity.Day) doneView {
 	d := doneView{ID: t.ID, Version: t.Version, Name: text.StepName(t.Step, t.Says), How: u.StepHow(t.Step), State: t.State,
-		Key: form.NewKey(), When: text.Weekday(t.Due), Go: t.Kind == garden.TaskApplication, Test: t.Kind == garden.TaskRetest,
+		Key: form.NewKey(), When: text.Weekday(t.Due), Applies: t.Kind == garden.TaskApplication, Test: t.Kind == garden.TaskRetest,
 		Asks: t.Step == bedprep.Check, Button: "Done"}
 	if m, ok := rec.Moved[t.ID]; ok {
 		d.Moved = u.Moved(m.From, m.Placed)
@@ -167,7 +167,7 @@ func (v *preparationView) stepOf(rec *bedstate.Record, t garden.Task, u text.Uni
 		d.When = "due since " + d.When
 	}
 	switch {
-	case d.Go:
+	case d.Applies:
 		d.Says = u.Brings(t.What, t.Rate, t.Total) + feedsWith(t.What, t.Rate, u)
 		d.Href, d.Link = "/sheet#task-"+strconv.FormatInt(t.ID, 10), "Put it on, from the day sheet"
 	case d.Test:

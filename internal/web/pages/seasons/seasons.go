@@ -46,7 +46,7 @@ type seasonsView struct {
 	Working, Again string
 }
 
-type seasonCheck struct{ Go, Promised, Measured, So, Class string }
+type seasonCheck struct{ First, Promised, Measured, So, Class string }
 
 type seasonLayer struct{ Depth, Now, Year string }
 
@@ -161,7 +161,7 @@ const (
 
 // checkOf returns a promise briefly.
 func checkOf(k forecast.Check) seasonCheck {
-	x := seasonCheck{Go: k.Go.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as told"}
+	x := seasonCheck{First: k.First.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as told"}
 	switch {
 	case k.Why == forecast.TooSoon:
 		x.So = "too soon"

@@ -163,8 +163,8 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 	case w.Task != nil:
 		p.setAmount(u, b.Held, w.Task.Total, scoop)
 		p.Aside += ", planned"
-	case w.Go != nil:
-		p.setAmount(u, b.Held, w.Go.Total, scoop)
+	case w.Application != nil:
+		p.setAmount(u, b.Held, w.Application.Total, scoop)
 		p.Replaces = w.ManyRow.Planned
 		p.Cautions, _ = present.Cautions(u.Guards(w.Option.Guards))
 		p.Mind = text.Count(len(p.Cautions), "caution", "cautions")

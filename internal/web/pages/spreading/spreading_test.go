@@ -22,7 +22,7 @@ func TestPageMatchesPlaces(t *testing.T) {
 	forms, today := webtest.Forms(page), 0
 	for _, p := range places.Places {
 		_, offered := forms["/bucket/"+webtest.ID(p.Dose.Record.Bed.ID)]
-		assert.Equal(t, p.Today(s.Today) && (p.Go != nil || p.Task != nil), offered, p.Dose.Record.Bed.Name)
+		assert.Equal(t, p.Today(s.Today) && (p.Application != nil || p.Task != nil), offered, p.Dose.Record.Bed.Name)
 		if offered {
 			today++
 		}

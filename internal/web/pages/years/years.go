@@ -49,8 +49,8 @@ type bedYears struct {
 type yearCell struct {
 	Now   bool
 	Crops []yearCrop
-	// Goes are past and planned lime, ash and sulfur.
-	Goes []yearApplication
+	// Applications are past and planned lime, ash and sulfur.
+	Applications []yearApplication
 	// Sour is set in a potato year.
 	Sour bool
 }
@@ -146,13 +146,13 @@ func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day)
 	u := y.Garden.Units()
 	for _, a := range b.Applications {
 		if present.MovesPH(a.What) && a.Date >= from && a.Date <= to {
-			cell.Goes = append(cell.Goes, yearApplication{Says: text.Day(a.Date) + ": " + u.Amount(a.Total,
+			cell.Applications = append(cell.Applications, yearApplication{Says: text.Day(a.Date) + ": " + u.Amount(a.Total,
 				measure(a.BatchID)) + " " + text.Brief(a.What)})
 		}
 	}
 	for _, t := range b.Tasks {
 		if t.Kind == garden.TaskApplication && present.MovesPH(t.What) && t.Due >= from && t.Due <= to {
-			cell.Goes = append(cell.Goes, yearApplication{Planned: true, Href: site.MoveHref(t.ID),
+			cell.Applications = append(cell.Applications, yearApplication{Planned: true, Href: site.MoveHref(t.ID),
 				Says: text.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + text.Brief(t.What)})
 		}
 	}
