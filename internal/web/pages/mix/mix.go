@@ -263,7 +263,7 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 		amount := u.Carried(g.Kind, g.Total, present.ScoopFor(&m.Dose, *o, g))
 		v.Applications = append(v.Applications, dosepage.ApplicationView{When: text.NearDay(g.Date, today),
 			Amount: amount.Big + " " + amount.Unit + " of " +
-			present.PartName(&m.Dose, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + text.PH(g.PHAfter), Retest: g.RetestFirst})
+				present.PartName(&m.Dose, g.Part, *o), Rate: u.Rate(g.Rate), Then: "pH " + text.PH(g.PHAfter), Retest: g.RetestFirst})
 	}
 	v.Applications = append(v.Applications, dosepage.RetestLine(*o, today))
 	if rest := present.RestAmount(&m.Dose, o); rest != "" {
