@@ -45,9 +45,10 @@ func TestMeasuredDay(t *testing.T) {
 // Impossible values are reported at their fields and kept.
 func TestInvalidTemperature(t *testing.T) {
 	s := webtest.New(t, true)
-	for field, f := range map[string]url.Values{
-		"soil_c": {"soil_c": {"80"}}, "day": {"soil_c": {"8"}, "day": {(s.Today + 1).String()}},
+	for _, x := range []struct{ field, soil, day string }{
+		{"soil_c", "80", ""}, {"soil_c", "cold", ""}, {"soil_c", "", ""}, {"day", "8", (s.Today + 1).String()},
 	} {
+		field, f := x.field, url.Values{"soil_c": {x.soil}, "day": {x.day}}
 		w := s.Post("/warmth", f)
 		require.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
 		body := w.Body.String()

@@ -25,6 +25,9 @@ func TestPageMatchesPlaces(t *testing.T) {
 		assert.Equal(t, p.Today(s.Today) && (p.Application != nil || p.Task != nil), offered, p.Dose.Record.Bed.Name)
 		if offered {
 			today++
+			press := webtest.Fields(forms["/bucket/"+webtest.ID(p.Dose.Record.Bed.ID)][0])
+			assert.Len(t, press, 2, "one press, without an amount to type: %v", press)
+			assert.Equal(t, what, press.Get("what"))
 		}
 	}
 	require.Positive(t, today, "some bed of the demo takes ash today")
