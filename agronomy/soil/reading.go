@@ -140,10 +140,13 @@ func (r Reading) Water() quantity.PH {
 	return r.PH + row.Shift
 }
 
-// SamplingSD returns the doubt that the number of cores leaves, pH units.
+// FullSample is the number of cores from which on more leave no less doubt.
+const FullSample = 10
+
+// SamplingSD returns the standard deviation that the number of cores leaves, pH units.
 func SamplingSD(cores int) float64 {
 	switch {
-	case cores >= 10:
+	case cores >= FullSample:
 		return 0.10
 	case cores >= 5:
 		return 0.20
@@ -162,8 +165,15 @@ func (r Reading) SD() float64 {
 	if row, ok := FindBasis(r.Basis); ok {
 		sd = math.Sqrt(sd*sd + row.stepVariance())
 	}
-	return math.Hypot(sd, SamplingSD(r.Cores))
+	return WithSampling(sd, r.Cores)
 }
+
+// WithSampling adds to a method's standard deviation that of a sample of so many cores.
+func WithSampling(sd float64, cores int) float64 { return math.Hypot(sd, SamplingSD(cores)) }
+
+// UsualSD returns the standard deviation of a reading by a method in water, of a mixed sample of
+// FullSample cores: what is said of the method wherever no reading is at hand.
+func UsualSD(m Method) float64 { return Reading{Method: m, Basis: Water, Cores: FullSample}.SD() }
 
 // Readings beyond these ask another question than lime: sulfides in a mineral
 // soil that reads so low, sodium in one that reads so high.

@@ -1,6 +1,7 @@
 package text
 
 import (
+	"math"
 	"strings"
 
 	"zephyrfield/agronomy/calendar"
@@ -27,11 +28,26 @@ func Speed(v quantity.Speed) string { return num(float64(v), 0) + " m/s" }
 // Rainfall formats in whole millimetres; less than half of one is none.
 func Rainfall(mm quantity.Rainfall) string { return num(float64(mm), 0) + " mm" }
 
+// besideEdge formats a figure of the weather in whole numbers, or in tenths where rounding would carry
+// it to the other side of a rule's threshold: a day that is fair at 3.6 m/s does not read as the 4
+// that stops another. blocked reports whether the rule holds for a figure.
+func besideEdge(x float64, blocked func(float64) bool, whole func(float64) string) string {
+	if blocked(x) == blocked(math.Round(x)) {
+		return whole(x)
+	}
+	tenth := math.Floor(x*10) / 10
+	if blocked(tenth) != blocked(x) {
+		tenth = math.Ceil(x*10) / 10
+	}
+	return strings.Replace(whole(math.Round(tenth)), num(math.Round(tenth), 0), num(tenth, 1), 1)
+}
+
 // SkySays formats a day's weather in figures.
 func SkySays(x calendar.Sky) string {
 	var says []string
 	if x.Wind != nil {
-		says = append(says, "wind "+Speed(*x.Wind))
+		says = append(says, "wind "+besideEdge(float64(*x.Wind), func(v float64) bool { return v >= float64(calendar.MostWind) },
+			func(v float64) string { return Speed(quantity.Speed(v)) }))
 	}
 	if x.Soil != nil {
 		says = append(says, "soil "+Temperature(*x.Soil))
@@ -39,7 +55,8 @@ func SkySays(x calendar.Sky) string {
 		says = append(says, "air "+Temperature(*x.Air))
 	}
 	if x.Low != nil && *x.Low < 0 {
-		says = append(says, "down to "+Temperature(*x.Low))
+		says = append(says, "down to "+besideEdge(float64(*x.Low), func(v float64) bool { return v <= float64(calendar.HardNight) },
+			func(v float64) string { return Temperature(quantity.Temperature(v)) }))
 	}
 	switch {
 	case x.Snow != nil && *x.Snow > 0:
@@ -47,7 +64,8 @@ func SkySays(x calendar.Sky) string {
 	case x.Rain != nil && *x.Rain < 0.5:
 		says = append(says, "dry")
 	case x.Rain != nil:
-		says = append(says, "rain "+Rainfall(*x.Rain))
+		says = append(says, "rain "+besideEdge(float64(*x.Rain), func(v float64) bool { return v > float64(calendar.MostRain) },
+			func(v float64) string { return Rainfall(quantity.Rainfall(v)) }))
 	}
 	return strings.Join(says, ", ")
 }

@@ -2,7 +2,6 @@ package garden
 
 import (
 	"fmt"
-	"math"
 
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/quantity"
@@ -59,7 +58,7 @@ func (r Reading) Soil() soil.Reading {
 		s.PH = *r.PH
 	}
 	if r.Doubt != nil {
-		s.Doubt = math.Hypot(*r.Doubt, soil.SamplingSD(r.Cores))
+		s.Doubt = soil.WithSampling(*r.Doubt, r.Cores)
 	}
 	s.Extractant = r.Extractant
 	if r.KFrom != nil && r.KTo != nil {

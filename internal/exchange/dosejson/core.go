@@ -327,7 +327,7 @@ func (b *Bed) texture(g *soil.Ground) error {
 var fizzes = []soil.FreeLime{soil.LimeNone, soil.LimeFaint, soil.LimeClear, soil.LimeStrong}
 
 // usualCores is the default number of cores.
-const usualCores = 10
+const usualCores = soil.FullSample
 
 func (r Request) reading(q *dose.Request) error {
 	if r.Reading == nil {

@@ -264,7 +264,7 @@ func (v *benchView) lists() {
 	v.LowSlope, v.HighSlope = strconv.Itoa(soil.LowSlope), strconv.Itoa(soil.HighSlope)
 	v.Doubts = map[string]string{}
 	for _, m := range soil.Methods {
-		v.Doubts[string(m.Method)] = "± " + text.PH2(quantity.PH(m.SD))
+		v.Doubts[string(m.Method)] = "± " + text.PH2(quantity.PH(soil.UsualSD(m.Method)))
 	}
 	v.Jars = present.FizzJars(v.Form.Tiles)
 }
@@ -285,7 +285,7 @@ func (v *benchView) chips(chips []float64) {
 		}
 		add(figure(c), figure(c), figure(c))
 	}
-	v.ChipDoubt = "Its chips tell pH to " + "± " + text.PH2(quantity.PH(soil.KitSD(quantity.PH(widest)))) +
+	v.ChipDoubt = "Its chips tell pH to " + "± " + text.PH2(quantity.PH(soil.WithSampling(soil.KitSD(quantity.PH(widest)), soil.FullSample))) +
 		" at best: half the dose first, then a better reading."
 }
 

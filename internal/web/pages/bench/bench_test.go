@@ -314,7 +314,7 @@ func TestKitChips(t *testing.T) {
 	value, _ := webtest.Attr(webtest.ByID(t, webtest.Parsed(page), "chip-5-6"), "value")
 	assert.Equal(t, "5-6", value)
 	assert.Contains(t, page, "5 to 6")
-	assert.Contains(t, page, "± 0.50 at best")
+	assert.Contains(t, page, "± 0.51 at best")
 	s.Saved(s.Post("/readings", url.Values{"bed": {"9"}, "method": {"kit"}, "basis": {"water"}, "date": {"2026-11-24"}, "cores": {"10"},
 		"depth": {"15"}, "chip": {"5-6"}}))
 	r := s.Record(9).Readings[0]

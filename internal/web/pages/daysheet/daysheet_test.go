@@ -191,3 +191,14 @@ func TestInvalidAmountsAndSkips(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	assert.Contains(t, s.Get("/sheet").Body.String(), "skipped: Too wet.")
 }
+
+// The soil's temperature of the day is one figure, at the head of the page and in the weather, whatever a stand-in says.
+func TestSoilTemperatureIsOneFigure(t *testing.T) {
+	for seed := range uint64(4) {
+		s := webtest.New(t, true, webtest.Under(instrument.FakeWeather{Seed: seed}))
+		page := webtest.Wording(s.Page("/sheet"))
+		head := webtest.Grep(page, `(−?\d+ °C) soil`)
+		require.NotEmpty(t, head)
+		assert.Equal(t, head, webtest.Grep(page, `, soil (−?\d+ °C)`), seed)
+	}
+}

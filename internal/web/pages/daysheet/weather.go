@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/instrument"
@@ -79,13 +80,13 @@ func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string)
 		v.Says = "The weather could not be read: " + err.Error() + "."
 		return v, ""
 	}
-	work := dueWork(&sh)
+	work, warmth := dueWork(&sh), sh.Garden.Warmth()
 	for d := sh.Today; d < sh.Today+instrument.ForecastDays; d++ {
 		why := skies.Against(d, work...)
 		x := skyDay{Name: d.Time().Format("Mon")[:2], Word: text.SkyWord(why), Fair: why == calendar.Fair, Today: d == sh.Today}
 		x.Says = text.Weekday(d) + ": " + x.Word
 		if sky, ok := skies.On(d); ok {
-			x.Says += ", " + text.SkySays(sky)
+			x.Says += ", " + skySays(sky, warmth)
 		}
 		v.Days = append(v.Days, x)
 	}
@@ -95,9 +96,20 @@ func (s *Handler) sky(ctx context.Context, sh schedule.Sheet) (*skyView, string)
 	}
 	now := ""
 	if sky, ok := skies.On(sh.Today); ok {
-		now = text.Capital(text.SkySays(sky)) + "."
+		now = text.Capital(skySays(sky, warmth)) + "."
 	}
 	return v, now
+}
+
+// skySays formats a day's weather with the soil temperature that everything else is computed with:
+// what a station says of past days is imported into it, what a stand-in says is not, and days to
+// come are the usual ones. The rules also look at the source's own figure.
+func skySays(sky calendar.Sky, warmth soil.Climate) string {
+	if sky.Soil != nil {
+		at := warmth.At(sky.Day)
+		sky.Soil = &at
+	}
+	return text.SkySays(sky)
 }
 
 // weatherHeld returns the due applications that the day's weather blocks.

@@ -95,7 +95,7 @@ func (s *Handler) Help(c *gin.Context) error {
 	}
 	for _, m := range soil.Methods {
 		if m.SD > 0 {
-			v.Methods = append(v.Methods, helpMethod{text.Capital(text.Name(m.Method)), "± " + text.PH2(quantity.PH(m.SD))})
+			v.Methods = append(v.Methods, helpMethod{text.Capital(text.Name(m.Method)), "± " + text.PH2(quantity.PH(soil.UsualSD(m.Method)))})
 		}
 	}
 	for _, k := range helpMaterials {

@@ -1,11 +1,14 @@
 package help_test
 
 import (
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/web/webtest"
 )
@@ -20,6 +23,12 @@ func TestHelpIsComplete(t *testing.T) {
 	}
 	for _, x := range text.Field {
 		assert.Contains(t, webtest.Wording(webtest.ByID(t, page, "term-"+x.ID)), x.Word)
+	}
+	cells := strings.Join(webtest.Rows(page), "\n")
+	for _, m := range soil.Methods {
+		if r := (soil.Reading{Method: m.Method, Basis: soil.Water, Cores: 12}); m.SD > 0 {
+			assert.Contains(t, cells, text.Capital(text.Name(m.Method))+" | ± "+text.PH2(quantity.PH(r.SD())), "as on a record")
+		}
 	}
 	for _, q := range dose.Questions {
 		assert.Contains(t, says, text.Question(q.Name))
