@@ -84,7 +84,7 @@ func TestCarefulDemandIsTheFirstPart(t *testing.T) {
 		given += float64(x) * bed.Worth[m].CaCO3
 	}
 	assert.LessOrEqual(t, given, float64(bed.Need)+1e-6)
-	first, ok, err := dose.OptionOf(withStock(r, on), s.Given[0])
+	first, _, ok, err := dose.OptionOf(withStock(r, on), s.Given[0])
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.False(t, first.Waits(), "what is shared out of the first part has its days")

@@ -10,24 +10,24 @@ import (
 
 // OptionOf returns an option of given amounts, g/m² of each of a request's materials: its applications
 // dated as any option's are, what it brings, and its cautions. ok is false when something stands
-// against one of them, or none of it finds a day. Errors are those of For.
-func OptionOf(r Request, rates []quantity.Rate) (o Option, ok bool, err error) {
+// against one of them, which against names, or when the amounts are too small. Errors are those of For.
+func OptionOf(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok bool, err error) {
 	if err := r.check(); err != nil {
-		return o, false, err
+		return o, nil, false, err
 	}
 	s := begin(&r)
 	var a Answer
 	if err := s.work(&a); err != nil {
-		return o, false, err
+		return o, nil, false, err
 	}
 	if a.Direction != Raise && a.Direction != Lower && a.Potassium.Need > 0 {
 		s.forK, s.wantK, s.facts.ForPotassium = true, a.Potassium.Need, true
 	}
 	parts, against := s.settledParts(rates, nil)
 	if len(parts) == 0 || len(against) > 0 {
-		return o, false, nil
+		return o, against, false, nil
 	}
-	return s.assemble(parts...), true, nil
+	return s.assemble(parts...), nil, true, nil
 }
 
 // settledParts dates given amounts, one material after another, as long as none is refused; look,

@@ -26,7 +26,7 @@ func TestLaidReproducesOption(t *testing.T) {
 		for _, p := range o.Parts {
 			rates[p.Batch] = p.Rate
 		}
-		again, ok, err := dose.OptionOf(r, rates)
+		again, _, ok, err := dose.OptionOf(r, rates)
 		require.NoError(t, err)
 		require.True(t, ok)
 		assert.InDelta(t, float64(o.CaCO3), float64(again.CaCO3), 1e-6)
@@ -54,18 +54,20 @@ func TestLaidKeepsRules(t *testing.T) {
 	require.GreaterOrEqual(t, ash, 0)
 	rates := make([]quantity.Rate, len(r.Materials))
 	rates[ash], rates[len(rates)-1] = 120, 100
-	o, ok, err := dose.OptionOf(r, rates)
+	o, _, ok, err := dose.OptionOf(r, rates)
 	require.NoError(t, err)
 	require.True(t, ok)
 	require.Len(t, o.Applications, 2)
 	assert.GreaterOrEqual(t, int(o.Applications[1].Date-o.Applications[0].Date), 8*7)
 	r.Materials[ash].Source = material.Coal
-	_, ok, err = dose.OptionOf(r, rates)
+	_, against, ok, err := dose.OptionOf(r, rates)
 	require.NoError(t, err)
 	assert.False(t, ok)
-	_, ok, err = dose.OptionOf(r, nil)
+	require.Len(t, against, 1)
+	assert.NotEmpty(t, against[0].Guards, "the reason is named")
+	_, _, ok, err = dose.OptionOf(r, nil)
 	require.NoError(t, err)
 	assert.False(t, ok, "nothing is no option")
-	_, _, err = dose.OptionOf(dose.Request{}, rates)
+	_, _, _, err = dose.OptionOf(dose.Request{}, rates)
 	assert.Error(t, err)
 }

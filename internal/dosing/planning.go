@@ -11,7 +11,7 @@ import (
 // PlanOption plans an option's applications and retest, replacing those of an earlier dose, and
 // returns the tasks.
 func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(*Dose) (garden.JSON, error)) ([]garden.Task, error) {
-	if why := w.waitsFor(o, today); why != "" {
+	if why := w.waitsFor(o); why != "" {
 		return nil, garden.Faults{"use": why}
 	}
 	if err := w.giveWay(tx, today, o); err != nil {
@@ -42,7 +42,7 @@ func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(
 
 // waitsFor returns what an option waits for: the test of the rest of an earlier dose of the same
 // kind, unless this dose is based on a later reading; "" if there is none.
-func (w *Dose) waitsFor(o dose.Option, today quantity.Day) string {
+func (w *Dose) waitsFor(o dose.Option) string {
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]
 		m, _ := material.Find(x.What)

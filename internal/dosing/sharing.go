@@ -61,6 +61,10 @@ type SharedBed struct {
 	// After is its final pH and K its potassium with its share; nil if unknown.
 	After *quantity.PH
 	K     *quantity.Concentration
+	// Plan is its share as an option of its dose; nil where it gets nothing, or where Why says what
+	// keeps its share from being planned.
+	Plan *dose.Option
+	Why  string
 }
 
 // unpriced is the assumed price per kilogram of a bag without one, so that ash goes first.
@@ -179,8 +183,45 @@ func (s *Sharing) share(stocks []allocate.Stock, c ShareChoice) (err error) {
 	}
 	for i := range s.Beds {
 		s.Beds[i].settle(s.Given[i])
+		if err := s.plan(i); err != nil {
+			return err
+		}
 	}
 	return nil
+}
+
+// plan sets a bed's share as an option of its dose, or why it cannot be planned: the one answer for
+// the page, its button and the use case.
+func (s *Sharing) plan(i int) error {
+	b := &s.Beds[i]
+	if !slices.ContainsFunc(s.Given[i], func(x quantity.Rate) bool { return x > 0 }) {
+		return nil
+	}
+	w := s.asked(i)
+	o, against, ok, err := dose.OptionOf(w.Request, s.Given[i])
+	switch {
+	case err != nil:
+		return garden.FaultOf(err)
+	case !ok:
+		b.Why = s.says(against)
+	case w.UnknownAsh(o):
+		b.Why = askAshFirst
+	default:
+		if b.Why = w.waitsFor(o); b.Why == "" {
+			b.Plan = &o
+		}
+	}
+	return nil
+}
+
+// says returns the first reason of refusals in words.
+func (s *Sharing) says(against []dose.Refusal) string {
+	for _, x := range against {
+		if says := s.Garden.Units().Guards(x.Guards); len(says) > 0 {
+			return says[0].Says
+		}
+	}
+	return "too little of it to put on"
 }
 
 func plain(asked []allocate.Asked) []allocate.Demand {
@@ -370,14 +411,12 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 		}
 		applications, beds := 0, 0
 		for i := range s.Beds {
-			w, o, ok, err := s.option(i)
-			if err != nil {
-				return "", err
-			}
-			if !ok || w.UnknownAsh(o) {
+			o := s.Beds[i].Plan
+			if o == nil {
 				continue
 			}
-			if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {
+			w := s.asked(i)
+			if _, err := w.PlanOption(tx, a.Today, *o, encode); err != nil {
 				return "", err
 			}
 			applications, beds = applications+len(o.Applications), beds+1
@@ -389,9 +428,9 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 	})
 }
 
-// option returns a bed's share as an option of its dose; ok is false if it gets nothing.
-func (s *Sharing) option(i int) (w Dose, o dose.Option, ok bool, err error) {
-	w = s.Beds[i].Dose
+// asked returns a bed's dose with what is shared out as its materials.
+func (s *Sharing) asked(i int) Dose {
+	w := s.Beds[i].Dose
 	w.Request.Materials = make([]material.Batch, len(s.Of))
 	w.Shelf = make([]*garden.Stock, len(s.Of))
 	for m := range s.Of {
@@ -400,6 +439,5 @@ func (s *Sharing) option(i int) (w Dose, o dose.Option, ok bool, err error) {
 			w.Shelf[m] = &s.Stocks[m]
 		}
 	}
-	o, ok, err = dose.OptionOf(w.Request, s.Given[i])
-	return w, o, ok, garden.FaultOf(err)
+	return w
 }

@@ -40,6 +40,8 @@ type shareView struct {
 	HasAnything bool
 	// Button is the label of the planning button; Planned says whose applications it would replace.
 	Button, Planned string
+	// LeftOut are the beds whose share cannot be planned, each with the reason.
+	LeftOut []string
 	// Hand is the form of the gardener's changes; Job is set while the plan is computed.
 	Hand handView
 	Job  *view.Progress
@@ -164,8 +166,11 @@ func (v *shareView) year(sh dosing.Sharing) {
 	beds := 0
 	var planned []string
 	for i := range sh.Beds {
-		gets := slices.ContainsFunc(sh.Given[i], func(x quantity.Rate) bool { return x > 0 })
-		if !gets {
+		b := &sh.Beds[i]
+		if b.Why != "" {
+			v.LeftOut = append(v.LeftOut, b.Dose.Record.Bed.Name+": "+b.Why)
+		}
+		if b.Plan == nil {
 			continue
 		}
 		beds++

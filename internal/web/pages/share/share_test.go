@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"net/http"
 	"net/url"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -15,6 +16,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/webtest"
@@ -134,4 +136,30 @@ func TestLargeGardenShowsProgress(t *testing.T) {
 			strings.Contains(s.Get("/shed/share?goal=foot").Body.String(), "of ash go on")
 	}, time.Minute, 20*time.Millisecond)
 	assert.Contains(t, s.Get("/shed/share?goal=foot").Body.String(), "Long bed 130")
+}
+
+// Each bed that gets something is planned, or named with the reason; the button counts those that are, and so does the journal.
+func TestEveryShareIsPlannedOrNamed(t *testing.T) {
+	s := webtest.New(t, true)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	require.NoError(t, err)
+	var planned, left []string
+	for i := range sh.Beds {
+		b := &sh.Beds[i]
+		gets := slices.ContainsFunc(sh.Given[i], func(x quantity.Rate) bool { return x > 0 })
+		assert.Equal(t, gets, b.Plan != nil || b.Why != "", "%s is planned, or says why not", b.Dose.Record.Bed.Name)
+		if b.Plan != nil {
+			planned = append(planned, b.Dose.Record.Bed.Name)
+		} else if gets {
+			left = append(left, b.Dose.Record.Bed.Name+": "+b.Why)
+		}
+	}
+	page := s.Page("/shed/share")
+	for _, x := range left {
+		assert.Contains(t, webtest.Wording(page), x)
+	}
+	assert.Contains(t, webtest.Wording(webtest.ByID(t, page, "put-all")), text.Count(len(planned), "bed", "beds"))
+	w := s.Post("/shed/share", url.Values{"key": {"all"}})
+	s.Saved(w)
+	assert.Contains(t, s.LastLine().What, text.Count(len(planned), "bed", "beds"))
 }
