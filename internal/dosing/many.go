@@ -8,6 +8,7 @@ import (
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/dose"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/bedstate"
@@ -41,7 +42,7 @@ type ManyRow struct {
 	Dose
 	Option *dose.Option
 	Chosen bool
-	// Planned is set when applications that move pH are already planned.
+	// Planned is set when applications that move pH are already planned, as InYear returns them.
 	Planned bool
 }
 
@@ -112,17 +113,25 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 			untested = append(untested, lacks)
 			continue
 		}
-		row.Planned = row.planned()
+		row.Planned = len(row.InYear()) > 0
 		rows = append(rows, row)
 	}
 	return rows, untested, g, nil
 }
 
-// planned reports whether applications that move pH are planned.
-func (w *Dose) planned() bool {
-	return slices.ContainsFunc(w.Record.Tasks, func(t garden.Task) bool {
-		return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
-	})
+// InYear returns the open applications of earlier doses that move pH, whose place a new one takes.
+func (w *Dose) InYear() (out []garden.Task) {
+	for _, t := range w.Record.Tasks {
+		if t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil && movesPH(t.What) {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
+func movesPH(k material.Kind) bool {
+	m, _ := material.Find(k)
+	return m.MovesPH()
 }
 
 // LookAgain returns the day of the next test of a bed that is left alone: a planned retest, else

@@ -61,7 +61,10 @@ func siding(r Reader, bed int64, c SideDressingChoice, today quantity.Day) (s Si
 	if s.At < 0 {
 		return s, garden.Faults{"ash": askAshFirst}
 	}
-	if s.planned() {
+	// A dose for potassium alone counts too: ash brings potassium.
+	if slices.ContainsFunc(s.Record.Tasks, func(t garden.Task) bool {
+		return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
+	}) {
 		return s, garden.Faults{"bed": "a dose stands in the year for this bed: its goes come first, and what they leave may go round " +
 			"the plants"}
 	}

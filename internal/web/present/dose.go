@@ -9,6 +9,7 @@ import (
 
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
+	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
@@ -158,4 +159,31 @@ func Brief(total quantity.Mass, scoop *text.Scoop, u text.Units) string {
 		return scoop.Bare(total)
 	}
 	return u.Mass(total)
+}
+
+// InYear returns the amounts of earlier doses whose place a new dose of the bed takes, each material
+// or batch by its own name; "" for none.
+func InYear(w *dosing.Dose) string {
+	type item struct {
+		kind  material.Kind
+		batch int64
+	}
+	var order []item
+	total, of := map[item]quantity.Mass{}, map[item]*int64{}
+	for _, t := range w.InYear() {
+		x := item{kind: t.What}
+		if t.BatchID != nil {
+			x.batch = *t.BatchID
+		}
+		if _, had := total[x]; !had {
+			order = append(order, x)
+		}
+		total[x] += t.Total
+		of[x] = t.BatchID
+	}
+	says := make([]string, len(order))
+	for i, x := range order {
+		says[i] = Brief(total[x], w.Measure(of[x]), w.Garden.Units()) + " of " + text.Lower(w.Called(x.kind, of[x]))
+	}
+	return text.List(says)
 }

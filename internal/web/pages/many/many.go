@@ -44,8 +44,10 @@ type manyRow struct {
 	// Must are the cautions to read first.
 	Must []text.Guarded
 	// Tick selects the bed, Can is set if it can be selected.
-	Tick         view.Choice
-	Can, Planned bool
+	Tick view.Choice
+	Can  bool
+	// Planned are the amounts in the year whose place its dose takes; "" for none.
+	Planned string
 }
 
 type manyTotal struct{ Name, Amount, Beds, Short string }
@@ -149,7 +151,7 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 			}
 			x := manyRow{ID: row.Dose.Record.Bed.ID, Bed: row.Dose.Record.Bed.Name, Href: site.DoseHref(row.Dose.Record.Bed.ID),
 				State: string(row.Dose.Record.State.Standing), Can: some,
-				Planned: row.Planned}
+				Planned: present.InYear(&row.Dose)}
 			id := strconv.FormatInt(row.Dose.Record.Bed.ID, 10)
 			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Dose.Record.Bed.Name, On: row.Chosen}
 			if row.Dose.Record.State.PH > 0 {

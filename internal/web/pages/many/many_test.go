@@ -11,6 +11,11 @@ import (
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
 
+	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
+	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/webtest"
 )
 
@@ -57,4 +62,23 @@ func TestSelectMany(t *testing.T) {
 		row += "&bed=" + id(n+1)
 	}
 	assert.Zero(t, chosen("asked=1&pick=row:Tunnel"+row), "asked for again it is taken off")
+}
+
+// A bed with a dose in the year names the amounts whose place its new one takes, whatever the new one is of.
+func TestReplacedAmountsAreNamed(t *testing.T) {
+	s := webtest.New(t, true)
+	kale := s.Bed("Kale and roots").Bed
+	var total quantity.Mass
+	for _, x := range s.OpenTasks(kale.ID) {
+		if x.Kind == garden.TaskApplication && x.PlanID != nil {
+			require.Equal(t, material.CalciticLime, x.What)
+			total += x.Total
+		}
+	}
+	require.NotZero(t, total)
+	for _, with := range []string{"", dosing.BatchKey(s.Stock("Oven ash, autumn batch").ID)} {
+		says := webtest.Wording(s.Page("/dose/many?with=" + with))
+		assert.Contains(t, says, "in the year now: "+text.Mass(total)+" of ground limestone", with)
+	}
+	assert.Equal(t, 3, strings.Count(webtest.Wording(s.Page("/dose/many")), "in the year now"), "lime, ash and sulfur of the demo")
 }

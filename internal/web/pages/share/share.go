@@ -3,7 +3,6 @@ package share
 import (
 	"context"
 	"net/http"
-	"slices"
 	"strings"
 
 	"github.com/gin-gonic/gin"
@@ -13,7 +12,6 @@ import (
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/dosing"
-	"zephyrfield/internal/garden"
 	"zephyrfield/internal/job"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
@@ -174,9 +172,7 @@ func (v *shareView) year(sh dosing.Sharing) {
 			continue
 		}
 		beds++
-		if slices.ContainsFunc(sh.Beds[i].Dose.Record.Tasks, func(t garden.Task) bool {
-			return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
-		}) {
+		if len(b.Dose.InYear()) > 0 {
 			planned = append(planned, sh.Beds[i].Dose.Record.Bed.Name)
 		}
 	}
