@@ -175,6 +175,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   await page.locator("#dates").selectOption("dmy");
   await expect(page.locator(".guard.stop li")).toHaveText(["Line 3, Acidity: a pH from 3 to 10 is needed."]);
   await expect(page.locator("td.wrong")).toContainText("61");
+  await expect(page.locator("h1")).toHaveText("1 thing to put right in report.csv");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("link", { name: "Another file" }).click();
   await page.locator("#file").setInputFiles(file(good));
@@ -182,6 +183,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   await page.locator("#c1").selectOption("date");
   await page.locator("#c2").selectOption("ph");
   await page.locator("#dates").selectOption("dmy");
+  await expect(page.locator("h1")).toHaveText("2 readings in report.csv");
   await page.getByRole("button", { name: "Take all 2 in" }).click();
   await expect(page.locator("#flash")).toContainText("Took in report.csv: 2 readings.", { timeout: 10_000 });
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
