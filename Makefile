@@ -1,12 +1,13 @@
 # make demo   the demo garden, with Go alone
 # make test   everything that is checked, installing what is missing
 # make dist     one file each for Linux, Windows and macOS, with checksums and licences
+# make agree    the facts of a garden, held against each other over all pages
 # make torture  kills, full disks and many requests (docs/reliability.md)
 
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 CHROMIUM = /usr/bin/chromium
 
-.PHONY: dist demo test build tools css css-check format lint unit e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
+.PHONY: dist demo test build tools css css-check format lint unit agree e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
 	go run ./cmd/zephyrfield demo
@@ -59,6 +60,10 @@ lint: tools
 unit:
 	go test -race -ldflags=-w -timeout 30m ./...
 	YEARS=250 go test -timeout 20m -run "NoRestPassesItsTest|NoUseCaseDoesHarm" ./internal/app
+
+# Every page tells the same of a bed; unit runs it too.
+agree:
+	go test -count=1 ./test/agree
 
 e2e: tools build
 	npx playwright test --config e2e/playwright.config.js

@@ -56,6 +56,7 @@ type layerLink struct {
 
 // ListRow is a bed in the plan's table.
 type ListRow struct {
+	ID                                 int64
 	Name, Href, Crop, Value, Says, Due string
 
 	ph  float64
@@ -166,7 +167,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 // FillList fills the table of beds; next are the next tasks, by bed.
 func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 	for _, p := range v.Beds {
-		row := ListRow{Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
+		row := ListRow{ID: p.Bed.ID, Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
 			Says: standingWords(p) + clashWords(p)}
 		if p.Reading != nil {
 			row.Value, row.ph = text.PH(p.PH)+", "+text.DayYear(p.Reading.Date), float64(p.PH)

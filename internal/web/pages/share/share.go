@@ -47,7 +47,10 @@ type shareView struct {
 	Query string
 }
 
-type shareRow struct{ Bed, Href, Given, From, To, Potassium, Unmet, Rest string }
+type shareRow struct {
+	ID                                                 int64
+	Bed, Href, Given, From, To, Potassium, Unmet, Rest string
+}
 
 type shareLeft struct{ Name, Kg string }
 
@@ -283,9 +286,8 @@ func (v *shareView) lay(sh dosing.Sharing) {
 // row returns one bed in words.
 func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	b := &sh.Beds[i]
-	row := shareRow{Bed: b.Dose.Record.Bed.Name, Href: site.DoseHref(b.Dose.Record.Bed.ID), From: text.PH(b.Dose.Record.State.PH),
-		To:        text.PH(b.Dose.Record.State.PH),
-		Potassium: "not tested"}
+	bed, ph := b.Dose.Record.Bed, text.PH(b.Dose.Record.State.PH)
+	row := shareRow{ID: bed.ID, Bed: bed.Name, Href: site.DoseHref(bed.ID), From: ph, To: ph, Potassium: "not tested"}
 	var given []string
 	for m, x := range sh.Given[i] {
 		if x > 0 {

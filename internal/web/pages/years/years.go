@@ -37,6 +37,7 @@ type yearsView struct {
 
 // bedYears is a bed's row.
 type bedYears struct {
+	ID             int64
 	Name, Href, PH string
 	Standing       string
 	// Preparation is the address of its preparation; "" for ground that has none.
@@ -104,8 +105,8 @@ func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 
 // yearsRow lays a bed out.
 func yearsRow(y bedstate.Years, b bedstate.BedYears, first int, today quantity.Day) bedYears {
-	row := bedYears{Name: b.State.Bed.Name, Href: "/beds/" + strconv.FormatInt(b.State.Bed.ID, 10), Standing: string(b.State.Standing),
-		PH: "?"}
+	bed := b.State.Bed
+	row := bedYears{ID: bed.ID, Name: bed.Name, Href: site.BedHref(bed.ID), Standing: string(b.State.Standing), PH: "?"}
 	if b.State.PH > 0 {
 		row.PH = text.PH(b.State.PH)
 	}
