@@ -13,8 +13,8 @@ type Reader interface {
 	// sown by until, in order of sowing.
 	PlantingsAround(since, until string) ([]garden.Planting, error)
 	// LatestReadings returns for each bed its last reading with a pH, with a potassium, with an
-	// organic matter and with a CEC, up to a day.
-	LatestReadings(upTo string) ([]garden.Reading, error)
+	// organic matter and with a CEC, up to a day, and all within some days before its last pH.
+	LatestReadings(upTo string, within int) ([]garden.Reading, error)
 	// ApplicationsSince returns all beds' applications from a day on, oldest first.
 	ApplicationsSince(day string) ([]garden.Application, error)
 	// Held returns the open applications planned from a reading that was struck out.

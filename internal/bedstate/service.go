@@ -206,7 +206,7 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	if err != nil {
 		return err
 	}
-	rs, err := r.LatestReadings(day.String())
+	rs, err := r.LatestReadings(day.String(), int(soil.JoinWithin))
 	if err != nil {
 		return err
 	}
@@ -295,6 +295,11 @@ func (rec *Record) Asked(g garden.Garden, used garden.Reading, beside []garden.R
 
 // sameAim is the largest difference of equal aims.
 const sameAim = 0.005
+
+// Beside returns the readings up to a day that are combined with one.
+func (rec *Record) Beside(used garden.Reading, day quantity.Day) []garden.Reading {
+	return rec.noted().beside(&used, day)
+}
 
 // Ledger returns all of what was applied.
 func (rec *Record) Ledger() ledger.Ledger { return rec.noted().ledger() }

@@ -25,8 +25,10 @@ type State struct {
 	Now, Next []garden.Planting
 	Crops     []crop.Crop
 	// Reading is the last reading with a pH, Potassium the last with a potassium, Fizz the last jar
-	// test if newer; each may be nil.
+	// test if newer; each may be nil. Joined in the judgement is Reading with Beside.
 	Reading, Potassium, Fizz *garden.Reading
+	// Beside are the readings of the same soil that are combined with Reading.
+	Beside []garden.Reading
 	// Preparations are the open ones, in order of creation.
 	Preparations []Preparation
 	// Judgement is the agronomic verdict.
@@ -166,14 +168,35 @@ func newState(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quan
 	var used garden.Reading
 	if p.Reading != nil {
 		used = *p.Reading
+		p.Beside = n.beside(&used, day)
 	}
-	q := p.asked(g, n, l, used, nil, day)
+	q := p.asked(g, n, l, used, p.Beside, day)
 	p.Judgement = bed.Judge(&q.Record)
 	p.Surprise = n.lesson.Surprise()
 	if p.Reading != nil {
 		p.atWork(q, n.lesson, g.RetestRhythm)
 	}
 	return p
+}
+
+// beside returns the readings up to a day of the same soil as one: near in time, of about the same
+// depth, with no application in between.
+func (n noted) beside(used *garden.Reading, day quantity.Day) (out []garden.Reading) {
+	var moved []quantity.Day
+	for i := range n.readings {
+		r := &n.readings[i]
+		if r.ID == used.ID || r.Date > day || !r.Stands() || !soil.SameDepth(r.Depth, used.Depth) ||
+			!soil.SameSoil(r.Date, used.Date, nil) {
+			continue
+		}
+		if moved == nil {
+			moved = n.ledger().Movers()
+		}
+		if soil.SameSoil(r.Date, used.Date, moved) && n.lesson.Joins(used.Date, r.Date) {
+			out = append(out, *r)
+		}
+	}
+	return out
 }
 
 // ground returns the bed with what the newest lab reports up to a day found, which overrides what
@@ -248,9 +271,7 @@ func (p *State) asked(g garden.Garden, n noted, l garden.Library, used garden.Re
 	q := dose.Request{Methods: g.Methods().Or(dose.Methods{}), Record: bed.Record{
 		Date: today, Days: g.Days(), Climate: g.Warmth(), Ground: n.ground(p.Bed, g.SoilTable, today), Reading: used.Soil()}}
 	for _, r := range beside {
-		if r.Date <= today {
-			q.More = append(q.More, r.Soil())
-		}
+		q.More = append(q.More, r.Soil())
 	}
 	// Potassium has its own day: the newest figure is used with any pH.
 	if k := p.Potassium; k != nil {

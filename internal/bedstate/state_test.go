@@ -128,3 +128,22 @@ func TestFreeSpotIsFree(t *testing.T) {
 	assert.InDelta(t, 2, x, 1e-9)
 	assert.Greater(t, y, 8.0)
 }
+
+// The list of beds, the record and the dose judge a bed by the same figure: readings of the same
+// soil are combined, those further apart in time are not.
+func TestStateCombinesReadingsAsDoseDoes(t *testing.T) {
+	for _, x := range []struct {
+		first string
+		n     int
+	}{{"2026-10-03", 2}, {"2026-10-02", 1}} {
+		y := gardentest.New(t)
+		y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading(x.first, soil.Lab, 6.0), y.Reading("2026-11-14", soil.Meter, 6.4))
+		p, w := y.State(gardentest.Today), y.Dose(dosing.Choice{})
+		assert.Equal(t, x.n, p.Joined.N, x.first)
+		assert.Equal(t, w.Answer.PH, p.PH)
+		assert.Equal(t, w.Record.State.PH, p.PH)
+		assert.Equal(t, w.Record.State.Standing, p.Standing)
+		assert.Equal(t, x.n == 2, p.PH < 6.4, "between the two only when combined")
+		assert.Equal(t, 1, y.State(gardentest.Day("2026-11-13")).Joined.N, "nothing of the days after")
+	}
+}

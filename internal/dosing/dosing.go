@@ -131,7 +131,7 @@ func (w *Dose) ask(c Choice, shelf []garden.Stock, day quantity.Day) error {
 	if err := w.pickReading(c.Reading, day); err != nil {
 		return err
 	}
-	w.Beside = w.beside()
+	w.Beside = w.Record.Beside(w.Used, day)
 	w.Request, w.Shelf = w.request(c, shelf, day)
 	return nil
 }
@@ -187,19 +187,6 @@ func (w *Dose) pickReading(id int64, day quantity.Day) error {
 		return ErrNoReading
 	}
 	return nil
-}
-
-// beside returns the readings of the same soil as the used one: near in time, of about the same
-// depth, with no application in between.
-func (w *Dose) beside() (out []garden.Reading) {
-	moved := w.Record.Ledger().Movers()
-	for _, r := range w.Record.Readings {
-		if r.ID != w.Used.ID && soil.SameDepth(r.Depth, w.Used.Depth) && soil.SameSoil(r.Date, w.Used.Date, moved) &&
-			w.Record.Lesson.Joins(w.Used.Date, r.Date) {
-			out = append(out, r)
-		}
-	}
-	return out
 }
 
 // request builds the dose request from the records.
@@ -300,7 +287,7 @@ func (svc Service) Preview(ctx context.Context, r garden.Reading, today quantity
 		slices.SortStableFunc(w.Record.Readings, func(a, b garden.Reading) int { return int(a.Date - b.Date) })
 		w.Record.Judge(w.Garden, today)
 		w.Used = r
-		w.Beside = w.beside()
+		w.Beside = w.Record.Beside(w.Used, today)
 		shelf, err := garden.Shelf(tx)
 		if err != nil {
 			return err

@@ -175,7 +175,7 @@ func (r reader) Moved() ([]garden.Moved, error) {
 	return many[garden.Moved](r, since)
 }
 
-func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
+func (r reader) LatestReadings(upTo string, within int) ([]garden.Reading, error) {
 	const last = "SELECT id FROM readings r WHERE r.bed_id=b.id AND r.date<=?1 AND r.struck IS NULL AND "
 	const order = " ORDER BY r.date DESC, r.id DESC LIMIT 1"
 	return many[garden.Reading](r, "SELECT * FROM readings WHERE id IN (SELECT ("+
@@ -183,7 +183,9 @@ func (r reader) LatestReadings(upTo string) ([]garden.Reading, error) {
 		last+"r.k_ppm IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
 		last+"r.organic_matter_pct IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
 		last+"r.cec IS NOT NULL"+order+") FROM beds b UNION SELECT ("+
-		last+"r.method='fizz'"+order+") FROM beds b) ORDER BY date, id", upTo)
+		last+"r.method='fizz'"+order+") FROM beds b UNION SELECT n.id FROM beds b JOIN readings l ON l.id=("+
+		last+"r.ph IS NOT NULL"+order+") JOIN readings n ON n.bed_id=b.id AND n.struck IS NULL AND "+
+		"n.date BETWEEN date(l.date, '-'||?2||' days') AND ?1) ORDER BY date, id", upTo, within)
 }
 
 func (r reader) Held() ([]garden.Held, error) {

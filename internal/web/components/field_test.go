@@ -257,7 +257,7 @@ func TestAtMostTwoNoticesAreOpen(t *testing.T) {
 }
 
 func TestRunsHaveNoExtraSpaces(t *testing.T) {
-	piece, err := set(t).Part("runs", []struct{ Text, Class string }{{"It is ", ""}, {"sour", "sour"}, {", by a test.", ""}})
+	piece, err := set(t).Part("runs", []struct{ Text, Class, Fact string }{{"It is ", "", ""}, {"sour", "sour", ""}, {", by a test.", "", ""}})
 	require.NoError(t, err)
 	assert.Equal(t, `It is <b class="sour">sour</b>, by a test.`, string(piece))
 }

@@ -50,7 +50,14 @@ type BedSummary struct {
 }
 
 // Run is a piece of a sentence with its CSS class.
-type Run struct{ Text, Class string }
+type Run struct {
+	Text, Class string
+	// Fact names what the text says, as data-fact; "" for words.
+	Fact string
+}
+
+// Fact names a fact of a bed for data-fact.
+func Fact(bed int64, kind string) string { return "bed:" + strconv.FormatInt(bed, 10) + ":" + kind }
 
 // next is the next thing to do.
 type next struct {
@@ -177,12 +184,12 @@ func Verdict(p bedstate.State) []Run {
 		}
 		if p.Fizz != nil {
 			told, _ := text.ByJars(p.Fizz.Soil().Fizz)
-			return []Run{{Text: "Two jars say "}, {told, "strong"}, {Text: ", " + text.DayYear(p.Fizz.Date) + ". That is no figure. "},
+			return []Run{{Text: "Two jars say "}, {Text: told, Class: "strong"}, {Text: ", " + text.DayYear(p.Fizz.Date) + ". That is no figure. "},
 				{Text: "Nothing is dosed on it.", Class: "strong"}}
 		}
 		return []Run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
 	}
-	how := " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date) + ". "
+	how := readBy(&p) + text.DayYear(p.Reading.Date) + ". "
 	read := "Reads "
 	if p.Expected {
 		read, how = "Should read ", " by its own forecast, with what is planned. "
@@ -190,18 +197,18 @@ func Verdict(p bedstate.State) []Run {
 	if p.Profile.Layered && !p.Expected {
 		read = layerWords(p)
 	}
-	out := []Run{{Text: read}, {text.PH(p.PH), "strong"}, {Text: how +
+	out := []Run{{Text: read}, {text.PH(p.PH), "strong", Fact(p.Bed.ID, "ph")}, {Text: how +
 		"The " + BandName(p) + " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
 	case bed.Sour:
-		out = append(out, Run{"sour by " + text.Off(p.Off), "sour"})
+		out = append(out, Run{Text: "sour by " + text.Off(p.Off), Class: "sour"})
 	case bed.TooSweet:
-		out = append(out, Run{"too sweet by " + text.Off(p.Off), "sweet"})
+		out = append(out, Run{Text: "too sweet by " + text.Off(p.Off), Class: "sweet"})
 	default:
-		out = append(out, Run{"in band", "moss"})
+		out = append(out, Run{Text: "in band", Class: "moss"})
 	}
 	if w := p.AtWork; w != nil {
-		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong"})
+		out = append(out, Run{Text: ", with "}, Run{Text: text.AtWork(w.What, w.Now, w.Settles), Class: "strong"})
 	}
 	out = append(out, Run{Text: ". "})
 	return append(out, potassiumRuns(p)...)
@@ -235,7 +242,7 @@ func potassiumRuns(p bedstate.State) []Run {
 	if text.PPM(*k.Now) != text.PPM(*k.Read) {
 		how = " (about " + text.PPM(*k.Now) + byWhen[p.Expected] + ", read " + text.PPM(*k.Read)
 	}
-	return []Run{{Text: "Potassium is "}, {text.Name(k.State), "strong"},
+	return []Run{{Text: "Potassium is "}, {Text: text.Name(k.State), Class: "strong"},
 		{Text: how + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
 }
 
@@ -250,7 +257,7 @@ func PHRule(p bedstate.State, w *dosing.Dose) svg.Rule {
 		target = w.Answer.Target
 	}
 	says := "pH " + text.PH(p.PH) + " against " + label + " " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High)
-	return svg.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.Reading.Soil().SD(), target, says)
+	return svg.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.SD, target, says)
 }
 
 // BandName labels the crop's band.

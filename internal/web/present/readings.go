@@ -112,7 +112,16 @@ func LastRead(p *bedstate.State) string {
 	if p.Reading == nil {
 		return "no reading"
 	}
-	return "pH " + text.PH(p.PH) + " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
+	return "pH " + text.PH(p.PH) + readBy(p) + text.DayYear(p.Reading.Date)
+}
+
+// readBy returns by what a bed's figure was read, up to its day: one method, or several readings
+// combined.
+func readBy(p *bedstate.State) string {
+	if n := p.Joined.N; n > 1 {
+		return " from " + strconv.Itoa(n) + " readings together, the last of "
+	}
+	return " by " + text.Short(p.Reading.Method) + ", "
 }
 
 // Stretches formats depth ranges in the garden's units.

@@ -126,7 +126,7 @@ func WaitsFor(sh schedule.Sheet, test garden.Task) (says string) {
 // otherwise.
 func SurpriseRuns(w *dosing.Dose) []Run {
 	if s := w.Record.Lesson.Surprise(); s != nil {
-		return []Run{{text.Surprised(s) + " ", "strong"}}
+		return []Run{{Text: text.Surprised(s) + " ", Class: "strong"}}
 	}
 	if w.Record.State.Reading == nil {
 		return nil

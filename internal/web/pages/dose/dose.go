@@ -46,7 +46,7 @@ type doseView struct {
 	// Carry are the hidden fields posted with a chosen option.
 	Carry []view.Hidden
 	// Basis is the form's content for print.
-	Basis string
+	Basis []present.Run
 	// Rule is the pH ruler, shown twice; nil without a pH.
 	Rule    *svg.Rule
 	Profile *svg.Profile
@@ -279,10 +279,12 @@ func (v *doseView) form(w *dosing.Dose) {
 	}
 	v.Profile = svg.ProfileOf(w.Record.State.Profile, band, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + text.DayYear(q.Date) + "."
-	v.Basis = "Rests on pH " + text.PH2(w.Answer.PH) + " by " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) +
-		" (" + doubt + "). To be brought to " + text.PH2(w.Answer.Target) + made
+	v.Basis = []present.Run{{Text: "Rests on pH "},
+		{Text: text.PH2(w.Answer.PH), Class: "strong", Fact: present.Fact(w.Record.Bed.ID, "ph")},
+		{Text: " by " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) +
+			" (" + doubt + "). To be brought to " + text.PH2(w.Answer.Target) + made}}
 	if w.Answer.PH == 0 { // jars tell no figure
-		v.Basis = "Rests on " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) + "," + made
+		v.Basis = []present.Run{{Text: "Rests on " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) + "," + made}}
 	}
 	v.segments(w)
 }
