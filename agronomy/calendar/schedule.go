@@ -281,13 +281,15 @@ func (x *scheduler) goOn(it *Item) Placed {
 		p.Why = StepOrder
 	}
 	f, caps := it.Material.Family, it.caps()
-	if it.Due < x.today && from == x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
-		p.Day, p.Lands = it.Due, x.today // late, and allowed
-		return p
-	}
 	s := x.Conditions
 	if it.Chosen {
 		s.Days = Days{}
+	}
+	if it.Due < x.today && from == x.today && !p.Retest && x.Rules(f, it.Rate, caps, x.today) == Free {
+		// Late, and allowed: since the day that was announced while it was still to come.
+		if day, why := s.Next(f, it.Rate, caps, nil, max(it.Due, first), from+Horizon); why == Free && day <= x.today {
+			return Placed{Day: day, Lands: x.today, Why: x.moves(it, day), OffDays: !s.Days.Free(day)}
+		}
 	}
 	day, why := s.Next(f, it.Rate, caps, nil, from, from+Horizon)
 	if why != Free {
@@ -305,6 +307,20 @@ func (x *scheduler) goOn(it *Item) Placed {
 		}
 	}
 	return p
+}
+
+// moves returns the rule that moved a late item from its own day to another.
+func (x *scheduler) moves(it *Item, day quantity.Day) Why {
+	if day == it.Due {
+		return Free
+	}
+	if it.Due < x.first(it) {
+		return StepOrder
+	}
+	if why := x.Rules(it.Material.Family, it.Rate, it.caps(), it.Due); why != Free {
+		return why
+	}
+	return OwnDays
 }
 
 // lay records an item as applied.

@@ -163,7 +163,12 @@ func TestScheduleBreaksNoRule(t *testing.T) {
 			}
 			if x.Day < p.today {
 				late++
-				require.Equal(t, it.Due, x.Day)
+				require.GreaterOrEqual(t, x.Day, it.Due)
+				for d := it.Due; d <= x.Day; d++ {
+					if served := len(p.breaks(it, d, earlier)) == 0; it.Chosen || p.season.Days.Free(d) || x.OffDays {
+						require.Equal(t, d == x.Day, served, "garden %d, item %d: late since %v, and %v serves", n, it.ID, x.Day, d)
+					}
+				}
 			}
 			all := p.laid(placed, func(j int) bool { return j == i })
 			require.Empty(t, p.breaks(it, x.Lands, all), "garden %d, item %d on %v", n, it.ID, x.Lands)
@@ -276,6 +281,25 @@ func TestWorkingDaysYieldToRules(t *testing.T) {
 	assert.Equal(t, at("2026-11-24"), s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0].Day, "by hand any day serves")
 	lime.Due, lime.Chosen = at("2026-11-21"), false
 	assert.Equal(t, at("2026-11-21"), s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0].Day, "what is late is due, on any day")
+	lime.Due = at("2026-11-24")
+	assert.Equal(t, at("2026-11-28"), s.Schedule([]calendar.Item{lime}, at("2026-11-25"))[0].Day, "not late before the announced day")
+	assert.Equal(t, at("2026-11-28"), s.Schedule([]calendar.Item{lime}, at("2026-11-29"))[0].Day, "late since then")
+}
+
+// An application that a rule moved is due on its announced day, and late since that day.
+func TestMovedApplicationIsLateSinceItsAnnouncedDay(t *testing.T) {
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true,
+		History: ledger.Ledger{{Date: at("2026-12-20"), Material: *row(material.HardwoodAsh), Rate: 200}}}
+	ash := calendar.Item{ID: 1, Plan: 1, Due: at("2027-01-05"), Material: row(material.HardwoodAsh), Rate: 200, Caps: capsOf(material.Ash)}
+	announced := s.Schedule([]calendar.Item{ash}, at("2026-12-28"))[0]
+	assert.Greater(t, announced.Day, ash.Due)
+	assert.Equal(t, calendar.TooSoon, announced.Why)
+	for _, today := range []quantity.Day{announced.Day - 1, announced.Day, announced.Day + 1, announced.Day + 30} {
+		is := s.Schedule([]calendar.Item{ash}, today)[0]
+		assert.Equal(t, announced.Day, is.Day, today)
+		assert.Equal(t, calendar.TooSoon, is.Why, today)
+		assert.Equal(t, max(today, announced.Day), is.Lands, today)
+	}
 }
 
 func TestTryNamesRuleAndNearestDays(t *testing.T) {
