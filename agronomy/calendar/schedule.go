@@ -362,7 +362,7 @@ func (x *scheduler) step(it *Item) Placed {
 		}
 		break
 	}
-	if p.Lands > x.today && !x.Days.Every() && !it.Chosen {
+	if !x.Days.Every() && !it.Chosen {
 		p = x.onOwnDay(p)
 	}
 	return p
@@ -381,27 +381,32 @@ func (x *scheduler) retest(it *Item) Placed {
 	}
 	p := Placed{Day: due, Lands: max(due, x.today)}
 	if first := x.first(it); first > due {
-		due = first
-		p = Placed{Day: due, Lands: max(due, x.today), Why: StepOrder}
+		p = Placed{Day: first, Lands: max(first, x.today), Why: StepOrder}
 	}
-	if soonest := Testable(x.History, p.Lands); soonest > p.Lands {
-		p = Placed{Day: soonest, Lands: soonest, Why: TooSoonToTest}
-		due = soonest
+	// What was announced stays the day when it has come, unless the soil was treated since.
+	soonest := Testable(x.History, p.Day)
+	if soonest <= x.today {
+		if again := Testable(x.History, x.today); again > x.today {
+			soonest = again
+		}
 	}
-	if due > x.today && !x.Days.Every() && !it.Chosen {
+	if soonest > p.Day {
+		p = Placed{Day: soonest, Lands: max(soonest, x.today), Why: TooSoonToTest}
+	}
+	if !x.Days.Every() && !it.Chosen {
 		p = x.onOwnDay(p)
 	}
 	return p
 }
 
-// onOwnDay moves a retest to a working day.
+// onOwnDay moves a step or a retest to a working day; a late one is late since that day.
 func (x *scheduler) onOwnDay(p Placed) Placed {
 	for d := p.Day; d <= p.Day+Horizon; d++ {
 		if x.Days.Free(d) {
 			if d > p.Day {
 				p.Why = OwnDays
 			}
-			p.Day, p.Lands = d, d
+			p.Day, p.Lands = d, max(d, x.today)
 			return p
 		}
 	}

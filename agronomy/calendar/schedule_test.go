@@ -286,6 +286,23 @@ func TestWorkingDaysYieldToRules(t *testing.T) {
 	assert.Equal(t, at("2026-11-28"), s.Schedule([]calendar.Item{lime}, at("2026-11-29"))[0].Day, "late since then")
 }
 
+func TestMovedRetestIsLateSinceItsAnnouncedDay(t *testing.T) {
+	s := calendar.Conditions{Weather: climate("maritime", soil.North), Dug: true,
+		History: ledger.Ledger{{Date: at("2026-12-20"), Material: *row(material.HardwoodAsh), Rate: 200}}}
+	s.Days.Week[6] = true // Saturdays
+	test := calendar.Item{ID: 1, Due: at("2027-01-05")}
+	announced := s.Schedule([]calendar.Item{test}, at("2026-12-28"))[0]
+	assert.Greater(t, announced.Day, test.Due)
+	for _, today := range []quantity.Day{announced.Day - 6, announced.Day - 1, announced.Day, announced.Day + 30} {
+		is := s.Schedule([]calendar.Item{test}, today)[0]
+		assert.Equal(t, announced.Day, is.Day, today)
+		assert.Equal(t, announced.Why, is.Why, today)
+		assert.Equal(t, max(today, announced.Day), is.Lands, today)
+	}
+	s.History = append(s.History, ledger.Application{Date: announced.Day + 20, Material: *row(material.HardwoodAsh), Rate: 100})
+	assert.Greater(t, s.Schedule([]calendar.Item{test}, announced.Day+30)[0].Day, announced.Day+30, "ash since: it waits again")
+}
+
 // An application that a rule moved is due on its announced day, and late since that day.
 func TestMovedApplicationIsLateSinceItsAnnouncedDay(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true,
