@@ -79,7 +79,7 @@ func TestSoilTemperaturesAreImportedOnce(t *testing.T) {
 // Potatoes that come keep lime off the bed, but where it is so sour that they starve: there lime goes first.
 func TestPotatoesBlockLimeAboveLockOut(t *testing.T) {
 	y := gardentest.New(t)
-	y.Add(y.Planting("bean", "2027-03-01", "2027-08-01"), y.Planting("potato", "2027-08-15", ""), y.Reading("2026-11-12", soil.Lab, 5.7))
+	y.Add(y.Planting("bean", "2027-03-01", "2027-08-01"), y.Planting("potato", "2027-08-15", ""), y.Reading("2026-10-01", soil.Lab, 5.7))
 	blocked := func(day string) calendar.Why {
 		p := y.State(gardentest.Today)
 		return p.Season.Blocked(material.Lime, gardentest.Day(day))

@@ -246,13 +246,39 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 		if on, held := w.Record.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + text.DayYear(on)
 		}
-		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(present.TaskWords(t, u, w.Batch(t.BatchID))), State: state, Why: t.Why}
+		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(taskWords(w, t)), State: state, Why: t.Why}
 		if state == toDo {
 			row.Move = site.MoveHref(t.ID)
 		}
 		out = append(out, row)
 	}
 	return out
+}
+
+// taskWords returns a task in a line: a done one by what was put on, with what was planned where
+// that is another amount.
+func taskWords(w *dosing.Dose, t garden.Task) string {
+	u := w.Garden.Units()
+	planned := present.TaskWords(t, u, w.Batch(t.BatchID))
+	if t.State != garden.Done {
+		return planned
+	}
+	for _, a := range w.Record.Applications {
+		if a.TaskID == nil || *a.TaskID != t.ID {
+			continue
+		}
+		was := t.Total
+		t.Total, t.What, t.BatchID = a.Total, a.What, a.BatchID
+		put := present.TaskWords(t, u, w.Batch(t.BatchID))
+		switch {
+		case put == planned:
+		case a.Total < was:
+			return put + "; planned was " + planned + ", and the difference is left out"
+		default:
+			return put + "; planned was " + planned
+		}
+	}
+	return planned
 }
 
 // bedLines is the number of changes shown.

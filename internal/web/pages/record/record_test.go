@@ -5,6 +5,7 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -14,6 +15,7 @@ import (
 	"golang.org/x/net/html"
 
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/webtest"
 )
 
@@ -91,6 +93,20 @@ func TestHeldApplications(t *testing.T) {
 	assert.Contains(t, diary, "SUMMARY:Held back: Lower ledge: ")
 	assert.Contains(t, s.Get(fmt.Sprintf("/?bed=%d", b)).Body.String(), "is held back. Open the dose and plan it anew.")
 	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "held back: its reading was struck out")
+}
+
+// A done task is told by what was put on, in the record as on the day sheet.
+func TestDoneTaskTellsWhatWasPutOn(t *testing.T) {
+	s := webtest.New(t, true)
+	b := s.Bed("Lower ledge").Bed.ID
+	i := slices.IndexFunc(s.OpenTasks(b), func(t garden.Task) bool { return t.Kind == garden.TaskApplication && t.Due <= s.Today })
+	require.GreaterOrEqual(t, i, 0)
+	task := s.OpenTasks(b)[i]
+	s.Saved(s.Post(fmt.Sprintf("/tasks/%d/put-on", task.ID), url.Values{"version": {fmt.Sprint(task.Version)}, "amount": {"7"}, "measure": {present.InScoops},
+		"on": {s.Today.String()}, "key": {"less"}}))
+	assert.Contains(t, webtest.Wording(s.Page(fmt.Sprintf("/beds/%d", b))), "7 level scoops (700 g) of oven ash, autumn batch; "+
+		"planned was 12 level scoops (1.2 kg) of oven ash, autumn batch, and the difference is left out done 24 Nov 2026")
+	assert.Contains(t, webtest.Wording(s.Page("/sheet")), "7 level scoops (700 g) put on")
 }
 
 func TestReadingIsCorrectedAndStruck(t *testing.T) {
