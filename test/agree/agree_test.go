@@ -28,6 +28,7 @@ import (
 // kinds are the facts that pages name, each with whether two texts tell the same.
 var kinds = map[string]func(a, b string) bool{
 	"ph":       sameFigure,
+	"amount":   sameFigure,
 	"standing": strings.EqualFold,
 	"next":     strings.EqualFold,
 }
@@ -35,11 +36,13 @@ var kinds = map[string]func(a, b string) bool{
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                {"ph", "standing", "next"},
+	"/":                {"ph", "standing", "next", "amount"},
 	"/beds":            {"ph", "standing", "next"},
 	"/dose/many":       {"ph"},
 	"/years":           {"ph"},
-	"/?bed=0":          {"ph", "standing", "next"},
+	"/?bed=0":          {"ph", "standing", "next", "amount"},
+	"/beds/0":          {"amount"},
+	"/sheet":           {"amount"},
 	"/beds/0/dose":     {"ph"},
 	"/shed/share":      {"ph"},
 	"/export/beds.csv": {"ph"},

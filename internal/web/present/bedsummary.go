@@ -59,6 +59,14 @@ type Run struct {
 // Fact names a fact of a bed for data-fact.
 func Fact(bed int64, kind string) string { return "bed:" + strconv.FormatInt(bed, 10) + ":" + kind }
 
+// AmountFact names the amount of an application for data-fact; "" for other tasks and skipped ones.
+func AmountFact(t garden.Task) string {
+	if t.Kind != garden.TaskApplication || t.State == garden.Skipped {
+		return ""
+	}
+	return "task:" + strconv.FormatInt(t.ID, 10) + ":amount"
+}
+
 // next is the next thing to do.
 type next struct {
 	Title, Aside string
@@ -72,6 +80,8 @@ type next struct {
 type nextLine struct {
 	When, What, Then string
 	Due              bool
+	// Fact names its amount; "" for what has none.
+	Fact string
 }
 
 // BedSummaryOf returns a bed's summary on a day: verdict, dose and next step.

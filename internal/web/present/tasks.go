@@ -183,7 +183,7 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 	n = preparationNext(n, w, steps, today)
 	n.Aside = oneMaterial(w, open)
 	for _, t := range open {
-		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today}
+		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today, Fact: AmountFact(t)}
 		if t.Kind == garden.TaskRetest {
 			l.What = retestBrief(&t, w, n.Aside == "")
 			if t.PHAfter != nil {

@@ -105,6 +105,8 @@ type applicationRow struct{ Date, What, Total, Rate, Note string }
 
 type taskRow struct {
 	Due, What, State, Why string
+	// Fact names its amount; "" for what has none.
+	Fact string
 	// Move is the address for moving it; "" if it cannot be moved.
 	Move string
 }
@@ -246,7 +248,8 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 		if on, held := w.Record.Held[t.ID]; held {
 			state = "held back: its reading was struck out " + text.DayYear(on)
 		}
-		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(taskWords(w, t)), State: state, Why: t.Why}
+		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(taskWords(w, t)), State: state, Why: t.Why,
+			Fact: present.AmountFact(t)}
 		if state == toDo {
 			row.Move = site.MoveHref(t.ID)
 		}
