@@ -99,11 +99,12 @@ func TestHeldApplications(t *testing.T) {
 func TestDoneTaskTellsWhatWasPutOn(t *testing.T) {
 	s := webtest.New(t, true)
 	b := s.Bed("Lower ledge").Bed.ID
-	i := slices.IndexFunc(s.OpenTasks(b), func(t garden.Task) bool { return t.Kind == garden.TaskApplication && t.Due <= s.Today })
+	open := s.OpenTasks(b)
+	i := slices.IndexFunc(open, func(t garden.Task) bool { return t.Kind == garden.TaskApplication && t.Due <= s.Today })
 	require.GreaterOrEqual(t, i, 0)
-	task := s.OpenTasks(b)[i]
-	s.Saved(s.Post(fmt.Sprintf("/tasks/%d/put-on", task.ID), url.Values{"version": {fmt.Sprint(task.Version)}, "amount": {"7"}, "measure": {present.InScoops},
-		"on": {s.Today.String()}, "key": {"less"}}))
+	task := open[i]
+	s.Saved(s.Post(fmt.Sprintf("/tasks/%d/put-on", task.ID), url.Values{"version": {fmt.Sprint(task.Version)}, "amount": {"7"},
+		"measure": {present.InScoops}, "on": {s.Today.String()}, "key": {"less"}}))
 	assert.Contains(t, webtest.Wording(s.Page(fmt.Sprintf("/beds/%d", b))), "7 level scoops (700 g) of oven ash, autumn batch; "+
 		"planned was 12 level scoops (1.2 kg) of oven ash, autumn batch, and the difference is left out done 24 Nov 2026")
 	assert.Contains(t, webtest.Wording(s.Page("/sheet")), "7 level scoops (700 g) put on")
