@@ -207,15 +207,15 @@ func (x *sifter) confirm(s *step, u unexpected, off float64) {
 	x.believe(s)
 }
 
-// Beside reports whether two readings may be combined; a surprising test may not be combined with
-// its confirming one.
+// Beside reports whether two readings may be combined: not one that is left out, nor a surprising
+// test with its confirming one.
 func (s *Sifted) Beside(day, other quantity.Day) bool {
 	for _, v := range s.Verdicts {
 		if v.First.Date == other && v.Second.Date == day || v.First.Date == day && v.Second.Date == other {
 			return false
 		}
 	}
-	return !slices.ContainsFunc(s.Left, func(r Read) bool { return r.Date == other })
+	return !slices.ContainsFunc(s.Left, func(r Read) bool { return r.Date == other || r.Date == day })
 }
 
 // Sift returns the model of the record under a lime method without the readings left out, and the

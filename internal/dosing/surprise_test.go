@@ -69,6 +69,19 @@ func TestSurprisingTestStopsDoseUntilConfirmed(t *testing.T) {
 	}
 }
 
+// A surprising test is told as it was read, not as a mean with what it contradicts.
+func TestSurprisingTestIsCombinedWithNone(t *testing.T) {
+	y := steady(t)
+	day := gardentest.Day("2026-11-12")
+	y.Add(y.Reading("2026-11-01", soil.Lab, 6.1), y.Reading(day.String(), soil.Lab, 5.08))
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, day)
+	require.NoError(t, err)
+	require.NotNil(t, w.Record.State.Surprise)
+	assert.Empty(t, w.Beside)
+	assert.InDelta(t, 5.08, float64(w.Record.State.PH), 1e-9)
+	assert.InDelta(t, 5.08, float64(y.State(day).PH), 1e-9, "in the list of beds too")
+}
+
 // A surprising value is reported before it is saved; striking it out removes its confirming test.
 func TestSurprisingTestIsQueried(t *testing.T) {
 	y := steady(t)

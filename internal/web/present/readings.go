@@ -115,13 +115,14 @@ func LastRead(p *bedstate.State) string {
 	return "pH " + text.PH(p.PH) + readBy(p) + text.DayYear(p.Reading.Date)
 }
 
-// readBy returns by what a bed's figure was read, up to its day: one method, or several readings
-// combined.
+// readBy returns by what a bed's figure was read, up to its day: the last method, and how many
+// readings are combined with it.
 func readBy(p *bedstate.State) string {
-	if n := p.Joined.N; n > 1 {
-		return " from " + strconv.Itoa(n) + " readings together, the last of "
+	by := " by " + text.Short(p.Reading.Method)
+	if n := p.Joined.N - 1; n > 0 {
+		by += " with " + text.Count(n, "more near it", "more near it")
 	}
-	return " by " + text.Short(p.Reading.Method) + ", "
+	return by + ", "
 }
 
 // Stretches formats depth ranges in the garden's units.
