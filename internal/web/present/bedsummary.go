@@ -199,16 +199,19 @@ func Verdict(p bedstate.State) []Run {
 		}
 		return []Run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
 	}
-	how := readBy(&p) + text.DayYear(p.Reading.Date) + ". "
+	how := " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
 	read := "Reads "
+	if n := near(&p); n != "" { // the last as it was read, and what the bed is judged by
+		read, how = "Reads "+text.PH(p.Reading.Soil().Water())+how+", and with "+n+" ", ""
+	}
 	if p.Expected {
-		read, how = "Should read ", " by its own forecast, with what is planned. "
+		read, how = "Should read ", " by its own forecast, with what is planned"
 	}
 	if p.Profile.Layered && !p.Expected {
 		read = layerWords(p)
 	}
 	out := []Run{{Text: read}, {text.PH(p.PH), "strong", Fact(p.Bed.ID, "ph")}, {Text: how +
-		"The " + BandName(p) + " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
+		". The " + BandName(p) + " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
 	case bed.Sour:
 		out = append(out, Run{Text: "sour by " + text.Off(p.Off), Class: "sour"})

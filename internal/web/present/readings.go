@@ -112,17 +112,19 @@ func LastRead(p *bedstate.State) string {
 	if p.Reading == nil {
 		return "no reading"
 	}
-	return "pH " + text.PH(p.PH) + readBy(p) + text.DayYear(p.Reading.Date)
+	by := " by "
+	if n := near(p); n != "" {
+		by = " with " + n + ", the last by "
+	}
+	return "pH " + text.PH(p.PH) + by + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
 }
 
-// readBy returns by what a bed's figure was read, up to its day: the last method, and how many
-// readings are combined with it.
-func readBy(p *bedstate.State) string {
-	by := " by " + text.Short(p.Reading.Method)
-	if n := p.Joined.N - 1; n > 0 {
-		by += " with " + text.Count(n, "more near it", "more near it")
+// near returns how many readings are combined with a bed's last; "" for none.
+func near(p *bedstate.State) string {
+	if p.Joined.N <= 1 {
+		return ""
 	}
-	return by + ", "
+	return text.Count(p.Joined.N-1, "more near it", "more near it")
 }
 
 // Stretches formats depth ranges in the garden's units.
