@@ -80,19 +80,39 @@ func (c *Course) On(day quantity.Day) Stand {
 func (c *Course) drifted(reacted quantity.Rate, day quantity.Day) quantity.PH {
 	months := float64(day-c.Day) / monthDays
 	if c.Pulls {
-		keep := math.Exp(-months / calcareousMonths)
-		at := c.Curve.Settle(c.From, reacted)
-		return at + quantity.PH(1-keep)*(calcareousPH-at)
+		return c.pulled(reacted, months)
 	}
 	return c.Settle(reacted + quantity.Rate(c.Drift*months/yearMonths))
 }
 
+// About returns a distribution on a day, moved so that its median is the course's: all lines ahead
+// are then one line.
+func (c *Course) About(s Spread) Spread {
+	off := float64(c.On(s.Date).PH) - s.Median
+	return Spread{s.Date, s.P05 + off, s.P25 + off, s.Median + off, s.P75 + off, s.P95 + off}
+}
+
+// pulled returns the position of a bed that free lime pulls to its set point, after so many months:
+// the pull undoes part of what drift has moved it since, as it does in the filter.
+func (c *Course) pulled(reacted quantity.Rate, months float64) quantity.PH {
+	keep, lasting := freeLimePull(months)
+	at := c.Curve.Amount(c.From) + float64(c.left(reacted))
+	hint := 1
+	ph := c.Curve.PHAt(keep*at+(1-keep)*c.Curve.Amount(calcareousPH)+c.Drift*lasting/yearMonths, &hint)
+	return max(soil.LeastPH, min(soil.MostPH, ph))
+}
+
+// left returns what remains of an amount once free lime has consumed acid.
+func (c *Course) left(caco3 quantity.Rate) quantity.Rate {
+	if caco3 < 0 {
+		return min(0, caco3+c.FreeLime)
+	}
+	return caco3
+}
+
 // Settle returns the final pH after an amount. Acid consumes free lime first.
 func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
-	if caco3 < 0 {
-		caco3 = min(0, caco3+c.FreeLime)
-	}
-	return c.Curve.Settle(c.From, caco3)
+	return c.Curve.Settle(c.From, c.left(caco3))
 }
 
 // spentAmount is the remainder below which an application counts as fully reacted, g CaCO₃/m².

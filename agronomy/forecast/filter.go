@@ -117,8 +117,8 @@ func (l *lane) predict(t *timeline, s *step) {
 		known := t.strength[x.batch].at(l.ell)
 		l.set(k+x.place, known.Mean-l.about[x.batch], known.SD)
 	}
-	year := l.act * s.months / yearMonths
-	keep, pull := t.pulled(s)
+	keep, pull, lasting := t.pulled(s)
+	year := l.act * lasting / yearMonths
 	// The row of the balance: itself, the drift, the strength of each batch.
 	row := l.work
 	for j := range n {
@@ -168,13 +168,21 @@ func (l *lane) store(t *timeline, x taken) {
 // strength returns a batch's estimated strength relative to its computed one.
 func (l *lane) strength(b int) float64 { return l.scale[b] * (1 + l.batches[b].Mean - l.about[b]) }
 
-// pulled returns the share of the balance that a step keeps, and the pull of free lime.
-func (t *timeline) pulled(s *step) (keep, pull float64) {
+// pulled returns the share of the balance that a step keeps, the pull of free lime, and the months of
+// drift that it leaves.
+func (t *timeline) pulled(s *step) (keep, pull, lasting float64) {
 	if !t.bed.Pulls {
-		return 1, 0
+		return 1, 0, s.months
 	}
-	keep = math.Exp(-s.months / calcareousMonths)
-	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH)
+	keep, lasting = freeLimePull(s.months)
+	return keep, (1 - keep) * t.bed.Curve.Amount(calcareousPH), lasting
+}
+
+// freeLimePull returns the share of a bed's distance from the set point that is left after some
+// months, and of how many of them the drift remains: what is moved is pulled back like the rest.
+func freeLimePull(months float64) (keep, lasting float64) {
+	keep = math.Exp(-months / calcareousMonths)
+	return keep, calcareousMonths * (1 - keep)
 }
 
 // innovation returns a reading's innovation with its variance.

@@ -16,7 +16,10 @@ const SurfaceSlow = 0.4
 // Unreacted returns the unreacted share of a material between two days, 0 to 1: first order, in
 // weekly steps, at the given soil temperatures. It is 1 when the days are reversed.
 func Unreacted(r material.Reaction, w soil.Warmth, dug bool, from, to quantity.Day) float64 {
-	if r.HalfLife <= 0 {
+	if r.HalfLife <= 0 { // at once
+		if to < from {
+			return 1
+		}
 		return 0
 	}
 	halves := 0.0

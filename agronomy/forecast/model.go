@@ -151,6 +151,8 @@ type timeline struct {
 	// places is the largest number of batches in the state at once, size the length of the state.
 	places, size int
 	start        quantity.Day
+	// also are further days to report.
+	also []quantity.Day
 	// left is what has not reacted at the end, brought what had not at the start, total what reacts
 	// with a place, by batch, plain without one.
 	left, brought, plain float64
@@ -182,7 +184,7 @@ func (b *Model) layOut(until quantity.Day, report bool, more ...quantity.Day) *t
 	}
 	for _, d := range more {
 		if d > t.start {
-			days = append(days, d)
+			days, t.also = append(days, d), append(t.also, d)
 		}
 	}
 	slices.Sort(days)

@@ -55,10 +55,11 @@ type Result struct {
 // shortfall of weak batches and the acid consumed by free lime.
 type Balance struct{ Brought, Drift, Change, Unreacted, LeftOver float64 }
 
-// Run forecasts a bed from its first reading to a day. It needs at least one reading.
-func Run(b *Model, until quantity.Day) Result {
+// Run forecasts a bed from its first reading to a day, and tells some more days in between. It needs
+// at least one reading. From the last reading on the medians are those of the bed's Course.
+func Run(b *Model, until quantity.Day, more ...quantity.Day) Result {
 	last := b.Readings[len(b.Readings)-1].Date
-	t := b.layOut(max(until, last), true)
+	t := b.layOut(max(until, last), true, more...)
 	r := Result{Learned: Learn(b)}
 	ends := make([][]part, len(t.steps))
 	t.straighten(&r)
@@ -66,13 +67,14 @@ func Run(b *Model, until quantity.Day) Result {
 	w := weights(lanes)
 	r.balance(t, lanes, w)
 	behind := t.smoothed(lanes, w, last)
+	course := CourseOf(b, &r.Learned)
 	for i := range t.steps {
 		switch s := &t.steps[i]; {
 		case !s.tell:
 		case s.day < last:
 			r.PH = append(r.PH, spreadOf(s.day, behind[i]))
 		default:
-			r.PH = append(r.PH, spreadOf(s.day, ends[i]))
+			r.PH = append(r.PH, course.About(spreadOf(s.day, ends[i])))
 		}
 	}
 	return r

@@ -132,8 +132,8 @@ func (t *timeline) acrossStep(l *lane, s *step, a *adjoint) {
 		return
 	}
 	n, k := a.n, t.firstBatch()
-	keep, _ := t.pulled(s)
-	year := l.act * s.months / yearMonths
+	keep, _, lasting := t.pulled(s)
+	year := l.act * lasting / yearMonths
 	// F has the balance's row and the decay of the wander; F' acts along columns.
 	turn := func(v []float64, stride int) {
 		b := v[atBalance*stride]

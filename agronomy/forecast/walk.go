@@ -54,7 +54,7 @@ func (w *walk) steps(days []quantity.Day) {
 		}
 	}
 	for _, d := range days {
-		s := step{day: d, months: float64(d-w.last) / monthDays, tell: d.DayOfMonth() == 1}
+		s := step{day: d, months: float64(d-w.last) / monthDays, tell: d.DayOfMonth() == 1 || slices.Contains(w.t.also, d)}
 		s.phi = math.Exp(-s.months / yearMonths)
 		s.swing = math.Cos(2 * math.Pi * (float64(d.Month()) - 1) / yearMonths)
 		for n := range t.bed.Readings {

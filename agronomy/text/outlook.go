@@ -3,6 +3,7 @@ package text
 import (
 	"math"
 
+	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
 )
@@ -67,24 +68,56 @@ func SeasonTitle(name string, yearly float64) string {
 
 // Course is a bed's outlook relative to its band.
 type Course struct {
-	// In is set when it is in its band now; Comes is when it will enter, Leaves when it will leave;
-	// 0: not within five years.
-	In            bool
+	// Band is what it is held against. Reads is the pH that it is judged by, as its dose is; Level is
+	// where all its readings have it now.
+	Band         crop.Band
+	Reads, Level quantity.PH
+	// Apart is set when Level leaves out what it reads, a surprising test.
+	Apart bool
+	// Comes is when the line will enter the band, Leaves when it will leave it; 0: not within five
+	// years.
 	Comes, Leaves quantity.Day
 	// Planned is the number of planned applications.
 	Planned int
 }
 
+// In reports whether the line is in the band now.
+func (c Course) In() bool { return c.Band.Holds(c.Level) }
+
+// odds words that what a bed reads and the line by all its readings lie on two sides of an end of
+// its band; "" where they agree.
+func (c Course) odds() string {
+	if c.Band.Holds(c.Reads) == c.In() {
+		return ""
+	}
+	return "it reads " + PH(c.Reads) + ", " + beside(c.Band, c.Reads) + "; by all its " + others[c.Apart] + " it stands at " +
+		PH2(c.Level) + ", " + beside(c.Band, c.Level) + "; "
+}
+
+// others words which readings a level rests on: all, or all but a surprising one.
+var others = map[bool]string{false: "readings", true: "other readings"}
+
+// beside words on which side of a band a pH lies.
+func beside(b crop.Band, p quantity.PH) string {
+	switch {
+	case b.Holds(p):
+		return "in its band"
+	case p < b.Low:
+		return "below its band"
+	}
+	return "above its band"
+}
+
 // SeasonAside returns the sentence on a bed's outlook relative to its band.
 func SeasonAside(c Course) string {
-	with := "left alone"
+	with := c.odds() + "left alone"
 	if c.Planned > 0 {
-		with = "with " + Count(c.Planned, "go", "goes") + " planned"
+		with = c.odds() + "with " + Count(c.Planned, "go", "goes") + " planned"
 	}
 	switch {
-	case c.In && c.Leaves != 0:
+	case c.In() && c.Leaves != 0:
 		return with + ", it stays in its band until " + Month(c.Leaves)
-	case c.In:
+	case c.In():
 		return with + ", it stays in its band for five years and more"
 	case c.Comes != 0 && c.Leaves != 0:
 		return with + ", it comes into its band in " + Month(c.Comes) + " and leaves it in " + Month(c.Leaves)
@@ -97,11 +130,11 @@ func SeasonAside(c Course) string {
 // DoseHolds returns the sentence on how long today's dose would hold a bed.
 func DoseHolds(name string, c Course) string {
 	switch {
-	case !c.In && c.Comes == 0:
+	case !c.In() && c.Comes == 0:
 		return name + " would not bring it into its band by itself."
-	case !c.In && c.Leaves != 0:
+	case !c.In() && c.Leaves != 0:
 		return name + " would bring it into its band in " + Month(c.Comes) + ", and hold it there until " + Month(c.Leaves) + "."
-	case !c.In:
+	case !c.In():
 		return name + " would bring it into its band in " + Month(c.Comes) + ", and hold it there for five years."
 	case c.Leaves != 0:
 		return name + " would hold it in its band until " + Month(c.Leaves) + "."
@@ -137,9 +170,10 @@ func (u Units) PotashMoved(p Potash) string {
 // reading's error.
 const kStays = 0.08
 
-// LevelSays returns the sentence on where all readings of a bed say that it stood.
-func LevelSays(l forecast.Spread) string {
-	return "By all its readings up to " + DayYear(l.Date) + " it stood at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
+// LevelSays returns the sentence on where a bed stands on a day by all its readings; apart is set when
+// they leave out a surprising one.
+func LevelSays(l forecast.Spread, apart bool) string {
+	return "By all its " + others[apart] + " it stands at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
 		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
 }
 

@@ -80,6 +80,9 @@ func (o *Outline) compute(s *Forecast) {
 	back := func() ([]forecast.Spread, error) { return forecast.Levels(model, days), nil }
 	o.Back, _ = cache.Get(s.Record.Lesson.Cache(), pastLines, pastOn{s.Record.Bed.ID, s.Today}, s.Record.Lesson.Version(), back)
 	course := s.Record.Lesson.With(s.plan())
+	if n := len(o.Back); n > 0 { // both parts meet today; the cached part is shared
+		o.Back = append(slices.Clone(o.Back[:n-1]), course.About(o.Back[n-1]))
+	}
 	var months []forecast.Spread
 	for m := 0; m <= 12*outlineYears; m++ {
 		d := s.Today.AddMonths(m)
@@ -88,8 +91,9 @@ func (o *Outline) compute(s *Forecast) {
 			o.Ahead = append(o.Ahead, months[m])
 		}
 	}
+	// A bed that is judged outside its band is not said to leave it.
 	band := o.State.Crop.Band
-	if st, _ := bed.Against(band, quantity.PH(months[0].Median)); st == bed.InBand {
+	if o.State.Standing == bed.InBand && band.Holds(quantity.PH(months[0].Median)) {
 		o.Leaves, _ = forecast.Leaves(months, s.Today, band.Low, band.High)
 	}
 }

@@ -115,7 +115,7 @@ func (s *Forecast) run() {
 	until := s.Today.AddMonths(Ahead)
 	model := s.Record.Lesson.Model()
 	s.Model, s.Run = s.With(s.record.Plan)
-	s.Idle = forecast.Run(model, until)
+	s.Idle = forecast.Run(model, until, s.Today)
 	s.Pulls, s.Checks = s.record.Pulls(), s.Record.Lesson.Checks()
 	s.Moves = forecast.Moves(model, s.Pulls, s.Record.Lesson.Learned(), s.Today-quantity.Day(365), s.Today)
 	for i := range s.record.Plan {
@@ -139,8 +139,24 @@ func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.R
 	rec.Plan = plan
 	b := s.Record.Lesson.Planned(&rec)
 	b.Others = s.Record.Lesson.Model().Others
-	return b, forecast.Run(&b, s.Today.AddMonths(Ahead))
+	return b, forecast.Run(&b, s.Today.AddMonths(Ahead), s.Today)
 }
+
+// Past returns a bed's level up to a day by all that is known then, by months and on the day itself;
+// nil without a reading. All charts draw a bed's past from it or from a Forecast, whose past is the
+// same.
+func Past(b *bedstate.Record, day quantity.Day) []forecast.Spread {
+	if b.Lesson == nil {
+		return nil
+	}
+	line, _ := cache.Get(b.Lesson.Cache(), wholePasts, pastOn{b.Bed.ID, day}, b.Lesson.Version(), func() ([]forecast.Spread, error) {
+		return forecast.Run(b.Lesson.Model(), day, day).PH, nil
+	})
+	return line
+}
+
+// wholePasts caches the lines of Past.
+var wholePasts = cache.Kind{Name: "whole pasts", Room: 200}
 
 // Planning returns the planned applications as input of a forecast.
 func (s *Forecast) Planning() []forecast.Application { return s.record.Plan }

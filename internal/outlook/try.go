@@ -52,7 +52,7 @@ func (s *Forecast) Try(t Try) (out Tried) {
 				StrengthSD: surely})
 		}
 	}
-	out.PH = forecast.Run(&b, until).PH
+	out.PH = forecast.Run(&b, until, s.Today).PH
 	if len(s.K) > 0 {
 		kRec := *s.Record.PotassiumRecord(s.Garden, s.Today)
 		kRec.Plan = t.Plan

@@ -28,6 +28,8 @@ import (
 // kinds are the facts that pages name, each with whether two texts tell the same.
 var kinds = map[string]func(a, b string) bool{
 	"ph":       sameFigure,
+	"level":    sameFigure,
+	"surprise": strings.EqualFold,
 	"amount":   sameFigure,
 	"standing": strings.EqualFold,
 	"next":     strings.EqualFold,
@@ -36,12 +38,15 @@ var kinds = map[string]func(a, b string) bool{
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                {"ph", "standing", "next", "amount"},
+	"/":                {"ph", "standing", "next", "amount", "level", "surprise"},
 	"/beds":            {"ph", "standing", "next"},
 	"/dose/many":       {"ph"},
 	"/years":           {"ph"},
-	"/?bed=0":          {"ph", "standing", "next", "amount"},
-	"/beds/0":          {"amount"},
+	"/?bed=0":          {"ph", "standing", "next", "amount", "level", "surprise"},
+	"/beds/0":          {"amount", "level", "surprise"},
+	"/beds/0/try":      {"surprise"},
+	"/seasons?bed=0":   {"level", "surprise"},
+	"/seasons/report":  {"level", "surprise"},
 	"/sheet":           {"amount"},
 	"/beds/0/dose":     {"ph"},
 	"/shed/share":      {"ph"},

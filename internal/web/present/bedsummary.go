@@ -110,7 +110,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
 	out.Facts = Facts(p.Bed, p.Spread(), w.Garden.Units())
 	out.Crops = CropWords(p, w.Record.Library)
-	out.Verdict = append(SurpriseRuns(&w), Verdict(p)...)
+	out.Verdict = append(SurpriseRuns(&w.Record), Verdict(p)...)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // if there is a reading, the refused dose says so
 		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + text.PH(x[0].Band.Low) + " to " +
 			text.PH(x[0].Band.High) +

@@ -25,7 +25,7 @@ func bedPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantit
 	if err != nil {
 		return nil, err
 	}
-	return drawn(bedChart(w, expect, sights, day, width, height)), nil
+	return drawn(bedChart(w, expect, sights, today, day, width, height)), nil
 }
 
 // drawn returns a chart with content, else nil.
@@ -36,12 +36,12 @@ func drawn(c svg.Chart) *svg.Chart {
 	return &c
 }
 
-func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, today quantity.Day, width, height float64) svg.Chart {
+func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, today, day quantity.Day, width, height float64) svg.Chart {
 	label := BandName(w.Record.State)
 	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings, Put: RaisersAndSulfur(w.Record.Applications),
-		Today: today,
+		Line: outlook.Past(&w.Record, min(day, today)), Today: day,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
-		From: today.AddMonths(-chartBackMonths), To: today.AddMonths(chartAheadMonths)}
+		From: day.AddMonths(-chartBackMonths), To: day.AddMonths(chartAheadMonths)}
 	for _, t := range openOnly(w.Record) {
 		if t.Kind == garden.TaskApplication && MovesPH(t.What) {
 			s.Applications = append(s.Applications, t)
@@ -50,9 +50,12 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, 
 	for _, x := range seen {
 		s.Observations = append(s.Observations, svg.Observation{Day: x.Day, Says: text.SymptomName(x.Sign)})
 	}
+	if day == today {
+		s.Fact = Fact(w.Record.Bed.ID, "level")
+	}
 	s.Expect = expect
 	c := svg.ChartOf(s, width, height)
-	c.Title = chartTitle(w, today)
+	c.Title = chartTitle(w, day)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c
 }
@@ -163,13 +166,11 @@ func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 // CourseOf returns a forecast's outlook relative to the bed's band.
 func CourseOf(t *outlook.Forecast, ph []forecast.Spread, planned int) text.Course {
 	band := t.Record.State.Crop.Band
-	in := func(p forecast.Spread) bool {
-		return quantity.PH(p.Median) >= band.Low && quantity.PH(p.Median) <= band.High
-	}
-	c := text.Course{In: in(forecast.On(ph, t.Today)), Planned: planned}
+	c := text.Course{Band: band, Reads: t.Record.State.PH, Level: quantity.PH(forecast.On(ph, t.Today).Median),
+		Apart: t.Record.State.Surprise != nil, Planned: planned}
 	c.Leaves, _ = forecast.Leaves(ph, t.Today, band.Low, band.High)
 	for _, p := range ph {
-		if p.Date > t.Today && in(p) {
+		if p.Date > t.Today && band.Holds(quantity.PH(p.Median)) {
 			c.Comes = p.Date
 			break
 		}

@@ -122,19 +122,36 @@ func WaitsFor(sh schedule.Sheet, test garden.Task) (says string) {
 	return says
 }
 
-// SurpriseRuns returns the sentence on a bed's surprising test, or on its confirmation; none
-// otherwise.
-func SurpriseRuns(w *dosing.Dose) []Run {
-	if s := w.Record.Lesson.Surprise(); s != nil {
-		return []Run{{Text: text.Surprised(s) + " ", Class: "strong"}}
+// Surprise is the sentence on a bed's surprising test, or on its confirmation, with its name for
+// data-fact. Every page that shows a bed's pH shows it.
+type Surprise struct {
+	Says, Fact string
+	// Open is set while the test waits to be confirmed.
+	Open bool
+}
+
+// SurpriseOf returns it for a bed's record; nil where no test surprised.
+func SurpriseOf(b *bedstate.Record) *Surprise {
+	fact := Fact(b.Bed.ID, "surprise")
+	if s := b.Lesson.Surprise(); s != nil {
+		return &Surprise{text.Surprised(s), fact, true}
 	}
-	if w.Record.State.Reading == nil {
+	if b.State.Reading == nil {
 		return nil
 	}
-	if v, ok := w.Record.Lesson.Verdict(w.Record.State.Reading.Date); ok {
-		return []Run{{Text: text.Confirmed(&v) + " "}}
+	if v, ok := b.Lesson.Verdict(b.State.Reading.Date); ok {
+		return &Surprise{text.Confirmed(&v), fact, false}
 	}
 	return nil
+}
+
+// SurpriseRuns returns it as the beginning of a verdict.
+func SurpriseRuns(b *bedstate.Record) []Run {
+	x := SurpriseOf(b)
+	if x == nil {
+		return nil
+	}
+	return []Run{{x.Says, "strong", x.Fact}, {Text: " "}}
 }
 
 // MissedOn returns the applications of a day's sheet that missed their windows.

@@ -10,6 +10,7 @@ import (
 
 	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/crop"
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
@@ -76,11 +77,13 @@ type SeenMark struct {
 type ChartRow struct {
 	On               quantity.Day
 	Day, What, Value string
+	// Fact names its figure for data-fact; "" for none.
+	Fact string
 }
 
 // rowOn returns the row of a day.
 func rowOn(day quantity.Day, what, value string) ChartRow {
-	return ChartRow{day, text.DayYear(day), what, value}
+	return ChartRow{On: day, Day: text.DayYear(day), What: what, Value: value}
 }
 
 // Expect is an expected pH on a day; P05 and P95 are set for the last one only.
@@ -98,8 +101,12 @@ type Series struct {
 	Put      []garden.Application
 	// Applications are planned.
 	Applications []garden.Task
-	Expect       []Expect
-	Today        quantity.Day
+	// Line is the level by all readings up to Today, whose level Fact names; Expect is what is
+	// expected after.
+	Line   []forecast.Spread
+	Fact   string
+	Expect []Expect
+	Today  quantity.Day
 	// Observations are what was seen.
 	Observations []Observation
 	// From and To are the chart's range.
@@ -166,6 +173,9 @@ func ChartOf(s Series, w, h float64) Chart {
 		if r.PH != nil && r.Date >= s.From {
 			lo, hi = math.Min(lo, float64(r.Soil().Water())), math.Max(hi, float64(r.Soil().Water()))
 		}
+	}
+	for _, p := range s.line() {
+		lo, hi = math.Min(lo, p.Median), math.Max(hi, p.Median)
 	}
 	for _, e := range s.Expect {
 		lo, hi = math.Min(lo, float64(cmp.Or(e.P05, e.PH))), math.Max(hi, float64(max(e.P95, e.PH)))
@@ -242,9 +252,33 @@ func standing(b crop.Band, p quantity.PH) string {
 	return string(st)
 }
 
+// line returns the part of the level that is shown.
+func (s Series) line() []forecast.Spread {
+	if len(s.Line) == 0 {
+		return nil
+	}
+	return within(s.Line, s.From, min(s.Today, s.Line[len(s.Line)-1].Date))
+}
+
+// past draws the level up to today.
+func (c *Chart) past(s Series, x, y scale) {
+	var path Path
+	for _, p := range s.line() {
+		path = path.to(x.at(float64(p.Date)), y.clamped(p.Median))
+		if m := p.Date.Month(); p.Date == s.Today || p.Date.DayOfMonth() == 1 && (m == 1 || m == 7) {
+			row := rowOn(p.Date, "Level", "pH "+text.PH2(quantity.PH(p.Median)))
+			if p.Date == s.Today {
+				row.What, row.Fact = "Level now", s.Fact
+			}
+			c.Rows = append(c.Rows, row)
+		}
+	}
+	if len(s.Line) > 1 {
+		c.Past = path
+	}
+}
+
 func (c *Chart) points(s Series, x, y scale) {
-	var past Path
-	var last *Point
 	for _, r := range s.Readings {
 		if r.PH == nil || r.Date < s.From || r.Date > s.Today {
 			continue
@@ -256,19 +290,10 @@ func (c *Chart) points(s Series, x, y scale) {
 		c.Points = append(c.Points, p)
 		c.Rows = append(c.Rows, rowOn(r.Date, text.Capital(text.Short(r.Method)), "pH "+text.PH2(ph)+" ± "+
 			text.PH2(quantity.PH(sd))))
-		if trusted(r.Method) {
-			past = past.to(p.X, p.Y)
-			last = &p
-		}
 	}
-	if last != nil && past != moveTo(last.X, last.Y) {
-		c.Past = past
-	}
+	c.past(s, x, y)
 	if len(s.Expect) == 0 {
 		return
-	}
-	if last != nil {
-		c.Ahead = moveTo(last.X, last.Y)
 	}
 	for _, e := range s.Expect {
 		px, py := x.clamped(float64(e.Day)), y.clamped(float64(e.PH))

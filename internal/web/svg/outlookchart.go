@@ -61,7 +61,11 @@ type SeasonBar struct {
 }
 
 // SeasonRow is a row of its table.
-type SeasonRow struct{ Day, Level, Range, Idle, K string }
+type SeasonRow struct {
+	Day, Level, Range, Idle, K string
+	// Fact names its level for data-fact; "" for none.
+	Fact string
+}
 
 // Heights of the parts.
 const (
@@ -83,8 +87,8 @@ func begins(s *outlook.Forecast) quantity.Day {
 	return day
 }
 
-// OutlookChartOf draws an outlook over w units, some years around its day.
-func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int) OutlookChart {
+// OutlookChartOf draws an outlook over w units, some years around its day, whose level fact names.
+func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int, fact string) OutlookChart {
 	from := max(begins(s), quantity.Date(s.Today.Year()-back, 1, 1))
 	to := min(quantity.Date(s.Today.Year()+ahead, 12, 31), s.Run.PH[len(s.Run.PH)-1].Date)
 	x := scale{float64(from), float64(to), 40, w - 10}
@@ -99,7 +103,7 @@ func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int) OutlookChar
 	d.K = kPanel(s, from, to, x)
 	d.idle(s, from, to, x)
 	d.strips(s, from, to, x)
-	d.rows(s)
+	d.rows(s, fact)
 	last := s.Run.PH[len(s.Run.PH)-1]
 	d.Says = "pH and potassium from " + text.DayYear(from) + " to " + text.DayYear(to) + ". The year’s level is to be " +
 		text.PH(quantity.PH(last.Median)) + " at the end, nine in ten between " + text.PH(quantity.PH(last.P05)) + " and " +
@@ -156,6 +160,9 @@ func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	for _, p := range within(s.Idle.PH, s.Today, to) {
 		low = min(low, p.Median-0.1)
 	}
+	for _, r := range readIn(s, from) {
+		low, high = min(low, float64(r.Soil().Water())-0.1), max(high, float64(r.Soil().Water())+0.1)
+	}
 	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
 		Title: Text{40, seasonTop - 8, "pH"}}
 	y := scale{low, high, phFoot, seasonTop}
@@ -164,17 +171,28 @@ func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 15, bandOf(s.Record.State.Crop)}
 	p.Ticks = y.ticks(phSteps, phLabel)
 	p.lay(all, s.Today, x, y)
+	p.read(s, from, x)
+	return p
+}
+
+// readIn returns the readings with a pH from a day to today.
+func readIn(s *outlook.Forecast, from quantity.Day) (out []*garden.Reading) {
 	for i := range s.Record.Readings {
-		r := &s.Record.Readings[i]
-		if r.PH == nil || r.Date < from || r.Date > s.Today {
-			continue
+		if r := &s.Record.Readings[i]; r.PH != nil && r.Date >= from && r.Date <= s.Today {
+			out = append(out, r)
 		}
+	}
+	return out
+}
+
+// read marks what was read.
+func (p *Panel) read(s *outlook.Forecast, from quantity.Day, x scale) {
+	for _, r := range readIn(s, from) {
 		v, sd := r.Soil().Water(), r.Soil().SD()
-		p.Points = append(p.Points, Point{X: x.at(float64(r.Date)), Y: y.clamped(float64(v)), Y0: y.clamped(float64(v) + sd),
-			Y1: y.clamped(float64(v) - sd), State: standing(band, v), Method: r.Method, Expected: !trusted(r.Method),
+		p.Points = append(p.Points, Point{X: x.at(float64(r.Date)), Y: p.y.clamped(float64(v)), Y0: p.y.clamped(float64(v) + sd),
+			Y1: p.y.clamped(float64(v) - sd), State: standing(s.Record.State.Crop.Band, v), Method: r.Method, Expected: !trusted(r.Method),
 			Says: text.PH(v) + " by " + text.Short(r.Method) + ", " + text.DayYear(r.Date)})
 	}
-	return p
 }
 
 func bandOf(c crop.Crop) string {
@@ -309,13 +327,17 @@ func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale
 const halfYear quantity.Day = 180
 
 // rows returns the same figures by half years.
-func (d *OutlookChart) rows(s *outlook.Forecast) {
+func (d *OutlookChart) rows(s *outlook.Forecast, fact string) {
 	for _, p := range s.Run.PH {
-		if m := p.Date.Month(); m != 1 && m != 7 {
+		m := p.Date.Month()
+		if p.Date != s.Today && (p.Date.DayOfMonth() != 1 || m != 1 && m != 7) {
 			continue
 		}
 		row := SeasonRow{Day: text.DayYear(p.Date), Level: text.PH2(quantity.PH(p.Median)),
 			Range: text.PH2(quantity.PH(p.P05)) + " to " + text.PH2(quantity.PH(p.P95))}
+		if p.Date == s.Today {
+			row.Fact = fact
+		}
 		if p.Date > s.Today {
 			row.Idle = text.PH2(quantity.PH(forecast.On(s.Idle.PH, p.Date).Median))
 		}

@@ -8,6 +8,25 @@ type Table struct {
 	Rows  [][]string
 	// Figures is the first numeric column, 0 for none.
 	Figures int
+	// facts name figures for data-fact.
+	facts map[place]string
+}
+
+// place is a cell of a table.
+type place struct{ row, column int }
+
+// Fact returns what a cell's figure is called in data-fact; "" for none.
+func (t Table) Fact(row, column int) string { return t.facts[place{row, column}] }
+
+// add adds a row whose figure in a column has a name, or none.
+func (t *Table) add(fact string, column int, cells ...string) {
+	if fact != "" {
+		if t.facts == nil {
+			t.facts = map[place]string{}
+		}
+		t.facts[place{len(t.Rows), column}] = fact
+	}
+	t.Rows = append(t.Rows, cells)
 }
 
 // Figure reports whether a column is numeric.
@@ -17,7 +36,7 @@ func (t Table) Figure(column int) bool { return t.Figures > 0 && column >= t.Fig
 func (c Chart) Table() Table {
 	t := Table{Says: c.Title + ", as a table", Heads: []string{"Day", "What", "Figure"}}
 	for _, r := range c.Rows {
-		t.Rows = append(t.Rows, []string{r.Day, r.What, r.Value})
+		t.add(r.Fact, 2, r.Day, r.What, r.Value)
 	}
 	return t
 }
@@ -45,7 +64,7 @@ func (s OutlookChart) Table() Table {
 	t := Table{Says: "pH and potassium by half years", Figures: 1,
 		Heads: []string{"Day", "pH, level", "Nine in ten", "Nothing more put on", "Potassium, ppm"}}
 	for _, r := range s.Rows {
-		t.Rows = append(t.Rows, []string{r.Day, r.Level, r.Range, r.Idle, r.K})
+		t.add(r.Fact, 1, r.Day, r.Level, r.Range, r.Idle, r.K)
 	}
 	return t
 }

@@ -42,7 +42,8 @@ func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
 	for y := from.Year() + 1; y <= to.Year(); y++ {
 		d.Years = append(d.Years, Tick{At: x.at(float64(quantity.Date(y, 1, 1))), Label: strconv.Itoa(y)})
 	}
-	d.PH, d.K = triesPanel(s, lines, x), kTriesPanel(s, lines, x)
+	d.PH, d.K = triesPanel(s, lines, from, x), kTriesPanel(s, lines, x)
+	d.PH.read(s, from, x)
 	past := within(s.Run.PH, from, s.Today)
 	for _, p := range past {
 		d.PH.Past = d.PH.Past.to(x.at(float64(p.Date)), d.PH.y.clamped(p.Median))
@@ -65,7 +66,7 @@ func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
 	return d
 }
 
-func triesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
+func triesPanel(s *outlook.Forecast, lines []TryLine, from quantity.Day, x scale) Panel {
 	band := s.Record.State.Crop.Band
 	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
 	for _, l := range lines {
@@ -74,6 +75,12 @@ func triesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
 				low, high = min(low, p.Median-0.1), max(high, p.Median+0.1)
 			}
 		}
+	}
+	for _, p := range within(s.Run.PH, from, s.Today) {
+		low, high = min(low, p.Median-0.1), max(high, p.Median+0.1)
+	}
+	for _, r := range readIn(s, from) {
+		low, high = min(low, float64(r.Soil().Water())-0.1), max(high, float64(r.Soil().Water())+0.1)
 	}
 	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
 		Title: Text{40, seasonTop - 8, "pH"}, y: scale{low, high, phFoot, seasonTop}}

@@ -107,7 +107,7 @@ func madeOf(f form.Form, r garden.Reading) (made []string, series *svg.JarSeries
 }
 
 func meaningOf(w *dosing.Dose) meaningView {
-	v := meaningView{Verdict: append(present.SurpriseRuns(w), present.Verdict(w.Record.State)...),
+	v := meaningView{Verdict: append(present.SurpriseRuns(&w.Record), present.Verdict(w.Record.State)...),
 		Guards: w.Garden.Units().Guards(w.Answer.Guards)}
 	if w.Used.PH == nil {
 		v.Verdict = nil

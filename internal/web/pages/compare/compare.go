@@ -37,6 +37,7 @@ type tryView struct {
 	Every               []view.Option
 	Wide, Slim          *svg.Tries
 	WaterLacks          string
+	Surprise            *present.Surprise
 }
 
 // tryCell is a field of an alternative, under its column's heading.
@@ -118,6 +119,7 @@ func (s *Handler) Try(c *gin.Context) error {
 	if t.Garden.Alkalinity() == nil {
 		v.WaterLacks = "How hard the tap’s water is stands with the place: without it water moves nothing here."
 	}
+	v.Surprise = present.SurpriseOf(&t.Record)
 	v.lay(&t, &w)
 	title := "What if, on " + v.Bed
 	v.Page = s.Page(c, t.Garden, site.SeasonsTab, title)
@@ -334,9 +336,9 @@ func (l *tryLine) outcome(t *outlook.Forecast, done outlook.Tried) {
 	}
 	c := present.CourseOf(t, done.PH, 0)
 	switch {
-	case c.In && c.Leaves == 0:
+	case c.In() && c.Leaves == 0:
 		l.Leaves = "stays in"
-	case c.In:
+	case c.In():
 		l.Leaves = "until " + text.Month(c.Leaves)
 	case c.Comes == 0:
 		l.Leaves = "never in"

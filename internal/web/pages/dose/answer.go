@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/outlook"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
@@ -358,6 +359,9 @@ func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
 			o, g)})
 	}
 	c := svg.Chart{}
+	if w.Request.Foretold != nil {
+		s.Line = outlook.Past(&w.Record, today)
+	}
 	if e := o.AtRetest; e.Median > 0 {
 		course := w.Answer.Expect(&o)
 		for d := today; d < o.Retest; d += present.CourseStep {

@@ -26,6 +26,7 @@ import (
 type bedView struct {
 	view.Page
 	Profile     *svg.Profile
+	Surprise    *present.Surprise
 	ID          int64
 	Name, Facts string
 	Crops, Note string
@@ -185,6 +186,7 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 	if err := s.Year(c, &v.Page, nil); err != nil {
 		return err
 	}
+	v.Surprise = present.SurpriseOf(&w.Record)
 	v.Profile = svg.ProfileOf(w.Record.State.Profile, w.Record.State.Crop.Band, u)
 	v.Readings = readingRows(&w, today)
 	for i := len(w.Record.Applications) - 1; i >= 0; i-- {

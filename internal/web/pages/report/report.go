@@ -28,11 +28,14 @@ type reportView struct {
 
 // reportBed is a bed of the report in words.
 type reportBed struct {
-	Name, Facts, Crops, Level string
-	Readings                  []reportReading
-	Put                       []reportPut
-	Sum                       string
-	Checks, Next              []string
+	Name, Facts, Crops string
+	// Level is the level now, which Fact names.
+	Level, Fact  string
+	Surprise     *present.Surprise
+	Readings     []reportReading
+	Put          []reportPut
+	Sum          string
+	Checks, Next []string
 }
 
 type reportReading struct{ Day, PH, Doubt, Method, Depth, K, Note string }
@@ -92,10 +95,10 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 		crops = append(crops, says)
 	}
 	out.Crops = text.Capital(strings.Join(crops, "; "))
-	if b.Record.Lesson != nil {
-		l := b.Record.Lesson.Learned().Level
-		out.Level = text.LevelSays(l)
+	if line := outlook.Past(&b.Record, p.Today); len(line) > 0 {
+		out.Level, out.Fact = text.LevelSays(line[len(line)-1], b.Record.State.Surprise != nil), present.Fact(b.Record.Bed.ID, "level")
 	}
+	out.Surprise = present.SurpriseOf(&b.Record)
 	for _, r := range b.Readings {
 		row := present.ReadingOf(r, b.Record.Bed.Name)
 		out.Readings = append(out.Readings, reportReading{row.Date, row.PH, row.Doubt, row.Method, u.Depth(r.Depth), row.K, row.Note})

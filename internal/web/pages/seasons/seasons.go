@@ -27,6 +27,7 @@ type seasonsView struct {
 	Bed, Aside, Holds string
 	// Lacks is set if the bed was never read.
 	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
+	Surprise                                            *present.Surprise
 	// Wide is the drawing for a desk, Slim for a phone.
 	Wide, Slim *svg.OutlookChart
 	Lesson     *svg.Lesson
@@ -127,8 +128,9 @@ func mostMoved(all []outlook.Outline) int64 {
 // show fills in a bed's outlook and returns the headline.
 func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	u := t.Garden.Units()
-	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead), svg.OutlookChartOf(t, 440, slimBack, slimAhead)
-	v.Wide, v.Slim = &wide, &slim
+	now := present.Fact(t.Record.Bed.ID, "level")
+	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead, now), svg.OutlookChartOf(t, 440, slimBack, slimAhead, now)
+	v.Wide, v.Slim, v.Surprise = &wide, &slim, present.SurpriseOf(&t.Record)
 	k := t.Record.Lesson.Learned()
 	lesson := svg.LessonOf(forecast.Normal{SD: t.Record.Lesson.Model().Curved}, k.Buffering, 300)
 	v.Lesson, v.Taught = &lesson, text.Taught(*k, t.Method())
