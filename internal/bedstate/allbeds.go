@@ -15,7 +15,7 @@ func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err 
 	if err != nil {
 		return nil, g, err
 	}
-	held, err := r.Held()
+	held, err := heldOn(r, today)
 	if err != nil {
 		return nil, g, err
 	}
@@ -59,13 +59,18 @@ func ReadBeds(r Reader, today quantity.Day) (out []Record, g garden.Garden, err 
 		if b.Retired != 0 && b.Retired <= today {
 			continue
 		}
-		rec := Record{Bed: b, Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
-			Held: HeldBackOn(held, today), Lesson: lessons.ByBed[b.ID], k: potassium[b.ID], aims: aimed[b.ID], rests: waiting[b.ID]}
-		rec.sort(readings[b.ID])
-		rec.stand(g, today, today)
-		out = append(out, rec)
+		out = append(out, Record{Bed: b, Plantings: plantings[b.ID], Applications: put[b.ID], Tasks: tasks[b.ID], Library: library,
+			Held: held, Lesson: lessons.ByBed[b.ID], k: potassium[b.ID], aims: aimed[b.ID], rests: waiting[b.ID]})
+		out[len(out)-1].complete(readings[b.ID], preparations[b.ID], g, today)
 	}
 	return out, g, nil
+}
+
+// complete sorts the readings in and judges the bed as of today.
+func (rec *Record) complete(readings []garden.Reading, open []Preparation, g garden.Garden, today quantity.Day) {
+	rec.sort(readings)
+	rec.prepare(open, today)
+	rec.stand(g, today, today)
 }
 
 // begun returns, by bed, the aims of plans and the rests that wait for tests.

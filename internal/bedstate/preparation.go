@@ -2,6 +2,7 @@ package bedstate
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 
 	"zephyrfield/agronomy/bedprep"
@@ -17,8 +18,11 @@ type Preparation struct {
 	garden.Preparation
 	// Steps are its tasks in order, including done and skipped ones.
 	Steps []garden.Task
-	// Planting is the planting that it leads to; while it is open, not before tomorrow.
+	// Planting is the planting that it leads to, on the day to which its steps put it; while it is
+	// open, not before tomorrow.
 	Planting garden.Planting
+	// Meant is the day for which it was planned, Plants the day of the step that plants it.
+	Meant, Plants quantity.Day
 	// Next is that planting's crop.
 	Next crop.Crop
 }
@@ -72,11 +76,97 @@ func (n *noted) unplanted(today quantity.Day) {
 		x := &n.preparations[i]
 		for j := range n.plantings {
 			if p := &n.plantings[j]; p.ID == x.PlantingID {
+				x.Meant, x.Plants = p.Sown, p.Sown
 				p.Sown = max(p.Sown, today+1)
 				x.Planting = *p
 			}
 		}
 	}
+}
+
+// plantingDays are the days of steps that plant, by planting.
+type plantingDays map[int64]quantity.Day
+
+// plantingDays returns the days to which the steps of open preparations put their plantings, where
+// these are not the plantings' own.
+func (p *State) plantingDays(tasks []garden.Task) plantingDays {
+	out := plantingDays{}
+	for i := range p.Preparations {
+		x := &p.Preparations[i]
+		for n := range tasks {
+			t := &tasks[n]
+			if t.State == garden.Open && t.Step == bedprep.Plant && t.PreparationID != nil && *t.PreparationID == x.ID && t.Due != x.Plants {
+				out[x.PlantingID] = t.Due
+			}
+		}
+	}
+	return out
+}
+
+// replant moves the plantings of open preparations to the days of their steps, at the earliest
+// tomorrow, and reports whether any moved.
+func (n *noted) replant(days plantingDays, today quantity.Day) (moved bool) {
+	for i := range n.preparations {
+		x := &n.preparations[i]
+		day, ok := days[x.PlantingID]
+		if !ok {
+			continue
+		}
+		x.Plants, moved = day, true
+		for j := range n.plantings {
+			if p := &n.plantings[j]; p.ID == x.PlantingID {
+				p.Sown = max(day, today+1)
+				x.Planting = *p
+			}
+		}
+	}
+	if moved {
+		slices.SortStableFunc(n.plantings, func(a, b garden.Planting) int { return cmp.Compare(a.Sown, b.Sown) })
+	}
+	return moved
+}
+
+// replant puts the plantings of open preparations on the days of their steps, and judges their beds
+// anew.
+func (v *View) replant() {
+	v.planted = plantingDays{}
+	tasks := ByBed(v.Tasks, func(t garden.Task) int64 { return t.BedID })
+	for i := range v.Beds {
+		p := &v.Beds[i]
+		days := p.plantingDays(tasks[p.Bed.ID])
+		n := v.noted[p.Bed.ID]
+		if n.replant(days, v.Today) {
+			maps.Copy(v.planted, days)
+			v.noted[p.Bed.ID] = n
+			v.Beds[i] = newState(p.Bed, n, v.Garden, v.Library, v.Today)
+		}
+	}
+}
+
+// preparationsOf reads the bed's open preparations.
+func (rec *Record) preparationsOf(r Reader, id int64) ([]Preparation, error) {
+	all, err := garden.Where[garden.Preparation](r, "bed_id", id)
+	open := slices.DeleteFunc(all, func(t garden.Preparation) bool { return !t.Open() })
+	return withSteps(open, rec.Tasks)[id], err
+}
+
+// prepare adjusts the bed's plantings to its open preparations.
+func (rec *Record) prepare(open []Preparation, today quantity.Day) {
+	n := rec.noted()
+	n.preparations = open
+	n.unplanted(today)
+	rec.Plantings, rec.State.Preparations = n.plantings, n.preparations
+}
+
+// PlantingDay returns the day of a planting: that of the step that plants it while its bed is being
+// prepared, at the earliest the state's, else its own.
+func (p *State) PlantingDay(x garden.Planting) quantity.Day {
+	for i := range p.Preparations {
+		if t := &p.Preparations[i]; t.PlantingID == x.ID {
+			return max(t.Plants, p.Date)
+		}
+	}
+	return x.Sown
 }
 
 // link adds what the steps of the bed's preparations depend on to items.

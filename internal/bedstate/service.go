@@ -34,6 +34,8 @@ type View struct {
 	// stand on the day that they were planned for.
 	Held  map[int64]quantity.Day
 	Moved map[int64]Move
+	// planted are the days to which steps of preparations put plantings.
+	planted plantingDays
 	// Last are the last days on which applications among them may be applied, where their window closes soon.
 	Last map[int64]quantity.Day
 	// Overtaken are the applications planned from an older reading, with the newest one.
@@ -150,11 +152,9 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	if v.Tasks, err = garden.Where[garden.Task](r, "state", garden.Open); err != nil {
 		return v, err
 	}
-	held, err := r.Held()
-	if err != nil {
+	if v.Held, err = heldOn(r, day); err != nil {
 		return v, err
 	}
-	v.Held = HeldBackOn(held, day)
 	overtaken, err := r.Overtaken()
 	if err != nil {
 		return v, err
@@ -172,17 +172,21 @@ func readView(r Reader, today, day quantity.Day, other func(Reader, quantity.Day
 	if v.Batches, err = BatchesByID(r); err != nil {
 		return v, err
 	}
-	if err := v.judge(r, day, today); err != nil {
-		return v, err
-	}
 	if day == today {
+		if err := v.judge(r, day, today); err != nil {
+			return v, err
+		}
 		v.Moved = v.ahead(v.Tasks)
+		v.replant()
 		v.Rests = restsOf(v.rests, v.Tasks, today)
 		return v, nil
 	}
 	now, err := other(r, today, today)
-	v.Tasks, v.Moved, v.Last, v.Rests = now.Tasks, now.Moved, now.Last, now.Rests
-	return v, err
+	if err != nil {
+		return v, err
+	}
+	v.Tasks, v.Moved, v.Last, v.Rests, v.planted = now.Tasks, now.Moved, now.Last, now.Rests, now.planted
+	return v, v.judge(r, day, today)
 }
 
 // cropDays is how far ahead plantings matter; notedDays is how far back applications and crops
@@ -236,6 +240,7 @@ func (v *View) judge(r Reader, day, today quantity.Day) error {
 	for _, b := range there {
 		n := noted{planted[b.ID], readings[b.ID], put[b.ID], preparations[b.ID], lessons.ByBed[b.ID], potassium[b.ID], waiting[b.ID]}
 		n.unplanted(today)
+		n.replant(v.planted, today)
 		v.noted[b.ID] = n
 	}
 	v.Beds = make([]State, len(there))
@@ -370,14 +375,14 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error
 	if rec.Tasks, err = garden.Where[garden.Task](r, "bed_id", id); err != nil {
 		return rec, err
 	}
-	held, err := r.Held()
+	if rec.Held, err = heldOn(r, day); err != nil {
+		return rec, err
+	}
+	open, err := rec.preparationsOf(r, id)
 	if err != nil {
 		return rec, err
 	}
-	rec.Held = HeldBackOn(held, day)
-	if err := rec.prepare(r, id, today); err != nil {
-		return rec, err
-	}
+	rec.prepare(open, today)
 	if rec.Library, err = garden.LibraryOf(r); err != nil {
 		return rec, err
 	}
@@ -400,17 +405,6 @@ func ReadBed(r Reader, id int64, day, today quantity.Day) (rec Record, err error
 	return rec, nil
 }
 
-// prepare reads the bed's open preparations and adjusts its plantings to them.
-func (rec *Record) prepare(r Reader, id int64, today quantity.Day) error {
-	all, err := garden.Where[garden.Preparation](r, "bed_id", id)
-	open := slices.DeleteFunc(all, func(t garden.Preparation) bool { return !t.Open() })
-	n := rec.noted()
-	n.preparations = withSteps(open, rec.Tasks)[id]
-	n.unplanted(today)
-	rec.Plantings, rec.State.Preparations = n.plantings, n.preparations
-	return err
-}
-
 // sort splits readings into valid and struck out.
 func (rec *Record) sort(all []garden.Reading) {
 	for _, x := range all {
@@ -431,6 +425,10 @@ func (rec *Record) stand(g garden.Garden, day, today quantity.Day) {
 	}
 	rec.Moved = now.ahead(rec.Tasks, rec.Held)
 	byDay(rec.Tasks)
+	if n := rec.noted(); n.replant(now.plantingDays(rec.Tasks), today) {
+		rec.Plantings, rec.State.Preparations = n.plantings, n.preparations
+		rec.State = newState(rec.Bed, rec.noted(), g, rec.Library, day)
+	}
 	rec.Rests = restsOf(rec.rests, rec.Tasks, today)
 }
 

@@ -176,3 +176,9 @@ func HeldBackOn(held []garden.Held, day quantity.Day) map[int64]quantity.Day {
 	}
 	return out
 }
+
+// heldOn reads the applications that are held on a day.
+func heldOn(r Reader, day quantity.Day) (map[int64]quantity.Day, error) {
+	held, err := r.Held()
+	return HeldBackOn(held, day), err
+}

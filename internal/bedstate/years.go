@@ -52,6 +52,7 @@ func (svc Service) Years(ctx context.Context, today, since quantity.Day) (y Year
 			}
 			own := noted{plantings: crops[p.Bed.ID], preparations: p.Preparations}
 			own.unplanted(today)
+			own.replant(v.planted, today)
 			b := BedYears{State: p, Applications: put[p.Bed.ID], Tasks: tasks[p.Bed.ID]}
 			b.Crops = slices.DeleteFunc(slices.Clone(own.plantings), func(x garden.Planting) bool { return x.Cleared != 0 && x.Cleared <= since })
 			b.Hints = bedprep.Hints(stands(b.Crops, v.Library), p.PH, today)

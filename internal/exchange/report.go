@@ -41,7 +41,7 @@ func ReportCells(p *outlook.Report) [][]string {
 func reportLines(p *outlook.Report, b *outlook.BedReport) (out []reportLine) {
 	for i := range b.Crops {
 		x := &b.Crops[i]
-		out = append(out, reportLine{"line": "crop", "date": x.Sown.String(), "until": x.Cleared.String(),
+		out = append(out, reportLine{"line": "crop", "date": b.Record.State.PlantingDay(*x).String(), "until": x.Cleared.String(),
 			"crop": plain(b.Record.Library.Name(x.Crop))})
 	}
 	for i := range b.Readings {

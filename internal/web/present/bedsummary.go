@@ -26,13 +26,14 @@ import (
 
 // BedSummary is a short account of a bed.
 type BedSummary struct {
-	ID           int64
-	Name         string
-	Facts, Crops string
-	Rule         *svg.Rule
-	Profile      *svg.Profile
-	Potassium    *svg.KRule
-	Verdict      []Run
+	ID   int64
+	Name string
+	// CropFact names the day in Crops.
+	Facts, Crops, CropFact string
+	Rule                   *svg.Rule
+	Profile                *svg.Profile
+	Potassium              *svg.KRule
+	Verdict                []Run
 	// Clash is the sentence on two crops whose bands do not overlap; "" for none.
 	Clash       string
 	Next        next
@@ -109,7 +110,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	out := &BedSummary{ID: bed, Name: p.Bed.Name, Href: site.BedHref(bed), DoseHref: site.DoseHref(bed),
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
 	out.Facts = Facts(p.Bed, p.Spread(), w.Garden.Units())
-	out.Crops = CropWords(p, w.Record.Library)
+	out.Crops, out.CropFact = CropWords(p, w.Record.Library), CropFact(p)
 	out.Verdict = append(SurpriseRuns(&w.Record), Verdict(p)...)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // if there is a reading, the refused dose says so
 		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + text.PH(x[0].Band.Low) + " to " +
@@ -170,12 +171,23 @@ func CropWords(p bedstate.State, l garden.Library) string {
 	case len(p.Now) > 0 && len(p.Next) > 0:
 		return text.Capital(names(p.Now)) + " now, then " + names(p.Next)
 	case len(p.Next) > 0:
-		return text.Capital(names(p.Next)) + " next, from " + text.DayYear(p.Next[len(p.Next)-1].Sown)
+		return text.Capital(names(p.Next)) + " next, from " + text.DayYear(p.PlantingDay(p.Next[len(p.Next)-1]))
 	case len(p.Now) > 0:
 		return text.Capital(names(p.Now)) + " now"
 	}
 	return "No crop named"
 }
+
+// CropFact names the day of the next planting in CropWords for data-fact; "" where they tell none.
+func CropFact(p bedstate.State) string {
+	if len(p.Next) == 0 || len(p.Now) > 0 || p.Bed.Kind == garden.KindHeap {
+		return ""
+	}
+	return PlantingFact(p.Next[len(p.Next)-1].ID)
+}
+
+// PlantingFact names the day of a planting for data-fact.
+func PlantingFact(id int64) string { return "planting:" + strconv.FormatInt(id, 10) + ":day" }
 
 // CropNames returns the names of plantings.
 func CropNames(xs []garden.Planting, l garden.Library) string {

@@ -314,7 +314,8 @@ func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale
 		if !ok || till <= from || g.Sown >= to {
 			continue
 		}
-		b := SeasonBar{X: x.clamped(float64(g.Sown)), Planned: g.Sown > s.Today, Says: c.Name + ", from " + text.DayYear(g.Sown)}
+		b := SeasonBar{X: x.clamped(float64(g.Sown)), Planned: g.Sown > s.Today,
+			Says: c.Name + ", from " + text.DayYear(s.Record.State.PlantingDay(g))}
 		b.W = max(3, x.clamped(float64(till))-b.X)
 		if wide := wordWidth(c.Name); b.X >= end && b.X+wide <= d.X1+10 {
 			b.Label, end = c.Name, b.X+wide+4

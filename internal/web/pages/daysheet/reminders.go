@@ -22,7 +22,7 @@ func serves(p *bedstate.State, l garden.Library, t garden.Task) string {
 	case len(p.Next) == 0:
 		return ""
 	}
-	sown := p.Next[0].Sown
+	sown := p.PlantingDay(p.Next[0])
 	if m.Family == material.Lime && sown-t.Due < dose.LimeTime {
 		return "late for " + present.CropNames(p.Next, l) + ", from " + text.DayYear(sown) + ": it works for what follows"
 	}

@@ -37,6 +37,8 @@ type doseView struct {
 	Bed   string
 	Facts string
 	Crops string
+	// CropFact names the day in Crops.
+	CropFact string
 	// AtWork is the sentence on what is reacting in the bed.
 	AtWork string
 	Form   form.Form
@@ -166,7 +168,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 		return err
 	}
 	v := doseView{ID: id, Bed: w.Record.Bed.Name, Facts: present.Facts(w.Record.Bed, w.Record.State.Spread(), w.Garden.Units()),
-		Crops: present.CropWords(w.Record.State, w.Record.Library), Form: f, NoReading: none,
+		Crops: present.CropWords(w.Record.State, w.Record.Library), CropFact: present.CropFact(w.Record.State), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.Record.State.AtWork; x != nil {
 		v.AtWork = text.Capital(text.AtWork(x.What, x.Now, x.Settles)) + "."

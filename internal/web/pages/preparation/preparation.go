@@ -26,8 +26,10 @@ type preparationView struct {
 	BedID       int64
 	Bed, Href   string
 	Says        string
-	Stair       *svg.Stair
-	Steps       []doneView
+	// Plants is the day of the planting, after Says; Fact names it.
+	Plants, Fact string
+	Stair        *svg.Stair
+	Steps        []doneView
 	// Form is what was typed at a step or form.
 	Form form.Form
 	// OwnStep and OwnWay are the fields of an own step and template.
@@ -143,11 +145,10 @@ func (v *preparationView) steps(rec *bedstate.Record, x *bedstate.Preparation, u
 	}
 	stair := svg.StairOf(treads, today, 560)
 	v.Stair = &stair
-	plant := treads[len(treads)-1].Day
-	v.Says = "Planted on " + text.DayYear(plant) + ", as things stand."
-	if p := x.Planting; plant > p.Sown {
-		v.Says = "The planting was meant for " + text.DayYear(p.Sown) + "; with the rest that each step wants it is " +
-			text.DayYear(plant) + "."
+	v.Plants, v.Fact = text.DayYear(rec.State.PlantingDay(x.Planting)), present.PlantingFact(x.PlantingID)
+	v.Says = "As things stand it is planted on"
+	if meant := text.DayYear(x.Meant); meant != v.Plants {
+		v.Says = "The planting was meant for " + meant + "; with the rest that each step wants it is"
 	}
 }
 

@@ -30,6 +30,8 @@ type bedView struct {
 	ID          int64
 	Name, Facts string
 	Crops, Note string
+	// CropFact names the day in Crops.
+	CropFact string
 	// Chart and KChart are its pH and potassium over time; nil if empty.
 	Chart        *svg.Chart
 	KChart       *svg.Chart
@@ -83,7 +85,8 @@ func (v *bedView) LogFaults() bool { return len(v.Log.Faults) > 0 }
 
 type plantingRow struct {
 	ID, Version int64
-	Crop, Sown  string
+	// Fact names the day Sown.
+	Crop, Sown, Fact string
 	// Cleared is the field of the day cleared.
 	Cleared view.Field
 	Key     string
@@ -97,7 +100,8 @@ func plantingRows(w *dosing.Dose) (out []plantingRow) {
 		f.Values["cleared"] = p.Cleared.String()
 		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
 			Silent: true})
-		out = append(out, plantingRow{p.ID, p.Version, crop, text.DayYear(p.Sown), cleared, form.NewKey()})
+		out = append(out, plantingRow{p.ID, p.Version, crop, text.DayYear(w.Record.State.PlantingDay(p)), present.PlantingFact(p.ID),
+			cleared, form.NewKey()})
 	}
 	return out
 }
@@ -169,7 +173,8 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 	v := bedView{KChart: kChart, Page: s.Page(c, w.Garden, "Ground", w.Record.Bed.Name+": "+lastOf(&w, today)), ID: id,
 		Name:  w.Record.Bed.Name,
 		Facts: present.Facts(w.Record.Bed, w.Record.State.Spread(), u), Crops: present.CropWords(w.Record.State, w.Record.Library),
-		Note: w.Record.Bed.Note, Version: w.Record.Bed.Version, Retired: text.DayYear(w.Record.Bed.Retired), Form: f,
+		CropFact: present.CropFact(w.Record.State),
+		Note:     w.Record.Bed.Note, Version: w.Record.Bed.Version, Retired: text.DayYear(w.Record.Bed.Retired), Form: f,
 		CropOptions: present.CropOptions(w.Record.Library),
 		Chart:       chart, DoseHref: site.DoseHref(id), ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10), PlanHref: site.BedHref(id)}
 	log.Usual("put_date", today.String())

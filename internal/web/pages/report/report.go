@@ -88,7 +88,7 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	out := reportBed{Name: b.Record.Bed.Name, Facts: present.Facts(b.Record.Bed, b.Record.State.Spread(), u)}
 	var crops []string
 	for _, x := range b.Crops {
-		says := b.Record.Library.Name(x.Crop) + " from " + text.DayYear(x.Sown)
+		says := b.Record.Library.Name(x.Crop) + " from " + text.DayYear(b.Record.State.PlantingDay(x))
 		if x.Cleared != 0 {
 			says += " to " + text.DayYear(x.Cleared)
 		}

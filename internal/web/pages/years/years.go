@@ -57,8 +57,9 @@ type yearCell struct {
 }
 
 type yearCrop struct {
-	Name, When string
-	Again      bool
+	// Fact names the day in When.
+	Name, When, Fact string
+	Again            bool
 }
 
 type yearApplication struct {
@@ -134,7 +135,7 @@ func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day)
 		}
 		x := yearCrop{Name: text.Capital(y.Library.Name(p.Crop)), Again: p.Sown < from}
 		if !x.Again {
-			x.When = "from " + text.Day(p.Sown)
+			x.When, x.Fact = "from "+text.Day(b.State.PlantingDay(p)), present.PlantingFact(p.ID)
 		}
 		cell.Crops = append(cell.Crops, x)
 	}
