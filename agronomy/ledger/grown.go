@@ -15,14 +15,25 @@ type Grown struct {
 const seasonDays quantity.Day = 180
 
 // Until returns the day up to which the crop removes potassium, as recorded on one day and computed
-// up to another; perennials continue.
+// up to another. Perennials continue; another crop does in its growing time, or until it was
+// cleared, and each year again where it stands for more than one. That a standing crop is to be
+// cleared changes nothing before it is.
 func (g *Grown) Until(until, recorded quantity.Day) quantity.Day {
-	if g.To != 0 {
+	to := g.From + seasonDays
+	switch {
+	case g.Crop.Is(crop.Perennial) && g.To != 0:
 		return g.To
+	case g.Crop.Is(crop.Perennial):
+		return max(recorded, to, until)
 	}
-	to := max(recorded, g.From+seasonDays)
-	if g.Crop.Is(crop.Perennial) {
-		to = max(to, until)
+	off := g.To != 0 && (g.To <= recorded || g.From > recorded)
+	end := recorded
+	if off {
+		end = g.To
+		to = min(to, end)
+	}
+	if end > g.From+YearDays {
+		return end
 	}
 	return to
 }

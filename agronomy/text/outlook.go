@@ -6,6 +6,7 @@ import (
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/soil"
 )
 
 // Factor words a factor with two places, Whole a figure with none, Signed a change of pH with its
@@ -177,9 +178,18 @@ func LevelSays(l forecast.Spread, apart bool) string {
 		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
 }
 
+// Leave returns the headline for a bed whose pH needs nothing, and what is not put on until its next
+// test; feeds is set when its dose offers potash, which may be ash.
+func Leave(feeds bool) (title, says string) {
+	if feeds {
+		return "Leave its pH alone", "Potassium is short: the dose says what feeds it. Until the test no lime and no sulfur."
+	}
+	return "Leave it alone", "Until then no lime, no ash, no sulfur."
+}
+
 // PotassiumTitle returns the sentence on how potassium went between its last two readings, and how
-// it stands.
-func PotassiumTitle(before, last, critical quantity.Concentration) string {
+// it stands: what it holds now where that is judged otherwise than the last reading.
+func PotassiumTitle(before, last, now quantity.Concentration, s soil.PotassiumScale) string {
 	says := "Potassium steady near " + PPM(last)
 	switch d := float64(last - before); {
 	case d >= kStays*float64(before):
@@ -187,11 +197,11 @@ func PotassiumTitle(before, last, critical quantity.Concentration) string {
 	case d <= -kStays*float64(before):
 		says = "Potassium down from " + num(float64(before), 0) + " to " + PPM(last)
 	}
-	return says + isShort(last, critical)
+	return says + heldNow(last, now, s)
 }
 
 // PotassiumBrief words the same where there is little room.
-func PotassiumBrief(before, last, critical quantity.Concentration) string {
+func PotassiumBrief(before, last, now quantity.Concentration, s soil.PotassiumScale) string {
 	says := "Potassium steady near " + PPM(last)
 	switch d := float64(last - before); {
 	case d >= kStays*float64(before):
@@ -199,11 +209,15 @@ func PotassiumBrief(before, last, critical quantity.Concentration) string {
 	case d <= -kStays*float64(before):
 		says = "Potassium fell to " + PPM(last)
 	}
-	return says + isShort(last, critical)
+	return says + heldNow(last, now, s)
 }
 
-func isShort(k, critical quantity.Concentration) string {
-	if k < critical {
+// heldNow words what a bed holds now, where that is judged otherwise than its last reading.
+func heldNow(last, now quantity.Concentration, s soil.PotassiumScale) string {
+	switch was, is := s.Judge(&last), s.Judge(&now); {
+	case was != is:
+		return "; about " + num(float64(now), 0) + " now, " + Name(is)
+	case is == soil.Short:
 		return ", short"
 	}
 	return ""

@@ -105,8 +105,11 @@ func TestUnexplainedPotassium(t *testing.T) {
 	assert.Contains(t, told, "fell from 124 to 82 ppm")
 	assert.Contains(t, told, "explains 6 of it: the rest no record tells")
 	assert.NotContains(t, u.PotashMoved(text.Potash{From: 124, To: 115, Carried: 5, Named: -9}), "no record")
-	assert.Contains(t, text.PotassiumTitle(121, 101, 105), "down from 121 to 101 ppm, short")
-	assert.Contains(t, text.PotassiumTitle(121, 126, 105), "steady near 126 ppm")
+	scale := soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}
+	assert.Equal(t, "Potassium down from 121 to 101 ppm, short", text.PotassiumTitle(121, 101, 98, scale))
+	assert.Equal(t, "Potassium steady near 126 ppm", text.PotassiumTitle(121, 126, 119, scale))
+	assert.Equal(t, "Potassium fell to 101 ppm; about 115 now, enough", text.PotassiumBrief(121, 101, 115, scale))
+	assert.Equal(t, "Potassium steady near 112 ppm; about 98 now, short", text.PotassiumTitle(111, 112, 98, scale))
 }
 
 // What beds say together is reported once it stands apart from nothing.

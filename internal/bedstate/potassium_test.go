@@ -117,3 +117,18 @@ func TestPotassiumForecastUsesPlan(t *testing.T) {
 	y.Add(y.Planting("tomato", "2027-05-10", "2027-10-10"))
 	assert.InDelta(t, lettuce, forecast.On(gardentest.Ptr(y.Forecast()).Try(outlook.Try{Crop: &c}).K, later).Median, 0.01)
 }
+
+// A crop to come changes nothing of what the bed holds today: neither its potassium nor its level.
+func TestCropToComeChangesNothingToday(t *testing.T) {
+	g := gardentest.NewBuffered(t)
+	g.Add(g.Planting("kale", "2026-08-01", ""))
+	r := g.Reading("2026-04-01", soil.Lab, 6.1)
+	r.Potassium = gardentest.Ptr(quantity.Concentration(80))
+	g.Add(r)
+	before, level := g.State(gardentest.Today), g.Record().Lesson.Course()
+	require.NoError(t, g.Plant("leek", "2026-12-20", false))
+	after, now := g.State(gardentest.Today), g.Record().Lesson.Course()
+	assert.NotZero(t, before.K.Moved.Carried)
+	assert.InDelta(t, float64(*before.K.Now), float64(*after.K.Now), 1e-9)
+	assert.InDelta(t, float64(level.On(gardentest.Today).PH), float64(now.On(gardentest.Today).PH), 1e-9)
+}

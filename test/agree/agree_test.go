@@ -35,23 +35,26 @@ var kinds = map[string]func(a, b string) bool{
 	"level":    sameFigure,
 	"surprise": strings.EqualFold,
 	"day":      sameDay,
-	"amount":   sameAmount,
-	"standing": strings.EqualFold,
-	"next":     strings.EqualFold,
+	// What the bed holds now, ppm, and what that is judged to be.
+	"potassium": sameFigure,
+	"supply":    strings.EqualFold,
+	"amount":    sameAmount,
+	"standing":  strings.EqualFold,
+	"next":      strings.EqualFold,
 }
 
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                {"ph", "standing", "next", "amount", "level", "surprise", "day"},
+	"/":                {"ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
 	"/beds":            {"ph", "standing", "next"},
 	"/dose/many":       {"ph"},
 	"/years":           {"ph", "day"},
-	"/?bed=0":          {"ph", "standing", "next", "amount", "level", "surprise", "day"},
-	"/beds/0":          {"amount", "level", "surprise", "day"},
+	"/?bed=0":          {"ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
+	"/beds/0":          {"amount", "level", "surprise", "day", "potassium"},
 	"/beds/0/turn":     {"day"},
 	"/beds/0/try":      {"surprise"},
-	"/seasons?bed=0":   {"level", "surprise"},
+	"/seasons?bed=0":   {"level", "surprise", "potassium"},
 	"/seasons/report":  {"level", "surprise"},
 	"/sheet":           {"amount"},
 	"/beds/0/dose":     {"ph", "day"},

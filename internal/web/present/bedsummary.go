@@ -263,12 +263,12 @@ func potassiumRuns(p bedstate.State) []Run {
 	case k.State == soil.Unknown:
 		return []Run{{Text: "Potassium cannot be judged on muck without the lab’s own range."}}
 	}
-	how := " (" + text.PPM(*k.Now)
+	about, read := "", ""
 	if text.PPM(*k.Now) != text.PPM(*k.Read) {
-		how = " (about " + text.PPM(*k.Now) + byWhen[p.Expected] + ", read " + text.PPM(*k.Read)
+		about, read = "about ", byWhen[p.Expected]+", read "+text.PPM(*k.Read)
 	}
-	return []Run{{Text: "Potassium is "}, {Text: text.Name(k.State), Class: "strong"},
-		{Text: how + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
+	return []Run{{Text: "Potassium is "}, {text.Name(k.State), "strong", Fact(p.Bed.ID, "supply")}, {Text: " (" + about},
+		{text.PPM(*k.Now), "strong", Fact(p.Bed.ID, "potassium")}, {Text: read + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
 }
 
 // byWhen is the wording of a carried figure's day: today, or a coming one.
@@ -307,6 +307,11 @@ func whatNext(w *dosing.Dose, today quantity.Day) next {
 	return preparationNext(fromDose(w, today), w, steps, today)
 }
 
+// FeedsPotassium reports whether a dose offers something for a bed that is short of potassium.
+func FeedsPotassium(w *dosing.Dose) bool {
+	return w.Answer.K.State == soil.Short && len(w.Answer.Potassium.Options) > 0
+}
+
 func fromDose(w *dosing.Dose, today quantity.Day) next {
 	if w.Used.ID == 0 {
 		if w.Record.Bed.Kind == garden.KindHeap {
@@ -318,8 +323,8 @@ func fromDose(w *dosing.Dose, today quantity.Day) next {
 	a := w.Answer
 	switch a.Direction {
 	case dose.Leave:
-		return next{Title: "Leave it alone", Says: "Test again by " + text.DayYear(w.LookAgain()) +
-			", same depth and way. Until then no lime, no ash, no sulfur."}
+		title, says := text.Leave(FeedsPotassium(w))
+		return next{Title: title, Says: "Test again by " + text.DayYear(w.LookAgain()) + ", same depth and way. " + says}
 	case dose.Refused:
 		n := next{Title: "No dose for now"}
 		n.Stops = w.Garden.Units().Guards(a.Guards)

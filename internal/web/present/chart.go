@@ -72,7 +72,11 @@ func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.
 		plan = coming.Plan()
 	}
 	k := outlook.PotassiumOf(&w.Record, w.Garden, plan, min(day, today), day, to)
-	chart, _ := svg.KChartOf(&k, day, day.AddMonths(-chartBackMonths), to, width, height)
+	fact := ""
+	if day == today {
+		fact = Fact(w.Record.Bed.ID, "potassium")
+	}
+	chart, _ := svg.KChartOf(&k, day, day.AddMonths(-chartBackMonths), to, width, height, fact)
 	return drawn(chart), nil
 }
 

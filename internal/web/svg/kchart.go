@@ -10,9 +10,9 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// KChartOf draws a bed's potassium over w × h units, from one day to another; false with fewer than
-// two readings.
-func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) (c Chart, ok bool) {
+// KChartOf draws a bed's potassium over w × h units, from one day to another; fact names today's figure
+// in its table, "" for none. It is false with fewer than two readings.
+func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64, fact string) (c Chart, ok bool) {
 	if len(s.Reads) < 2 {
 		return c, false
 	}
@@ -53,6 +53,10 @@ func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) 
 		c.Rows = append(c.Rows, rowOn(r.Date, "read", text.PPM(k)))
 	}
 	c.nameBand()
+	now := quantity.Concentration(forecast.On(s.Line, today).Median)
+	row := rowOn(today, "now", text.PPM(now))
+	row.Fact = fact
+	c.Rows = append(c.Rows, row)
 	end := forecast.On(s.Line, to)
 	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
 		text.Whole(end.P05)+" to "+text.PPM(quantity.Concentration(end.P95))))
@@ -61,7 +65,7 @@ func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64) 
 	if w < narrow {
 		title = text.PotassiumBrief
 	}
-	c.Title = title(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), s.Scale.Critical)
+	c.Title = title(quantity.Concentration(before.PPM), quantity.Concentration(last.PPM), now, s.Scale)
 	c.Says = c.Title + ". The same figures stand in the table below."
 	return c, true
 }

@@ -60,11 +60,14 @@ type SeasonBar struct {
 	Planned     bool
 }
 
+// Facts name what a picture's table tells of its day for data-fact.
+type Facts struct{ Level, Potassium string }
+
 // SeasonRow is a row of its table.
 type SeasonRow struct {
 	Day, Level, Range, Idle, K string
-	// Fact names its level for data-fact; "" for none.
-	Fact string
+	// Fact and KFact name its level and its potassium for data-fact; "" for none.
+	Fact, KFact string
 }
 
 // Heights of the parts.
@@ -87,8 +90,8 @@ func begins(s *outlook.Forecast) quantity.Day {
 	return day
 }
 
-// OutlookChartOf draws an outlook over w units, some years around its day, whose level fact names.
-func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int, fact string) OutlookChart {
+// OutlookChartOf draws an outlook over w units, some years around its day.
+func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int, f Facts) OutlookChart {
 	from := max(begins(s), quantity.Date(s.Today.Year()-back, 1, 1))
 	to := min(quantity.Date(s.Today.Year()+ahead, 12, 31), s.Run.PH[len(s.Run.PH)-1].Date)
 	x := scale{float64(from), float64(to), 40, w - 10}
@@ -103,7 +106,7 @@ func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int, fact string
 	d.K = kPanel(s, from, to, x)
 	d.idle(s, from, to, x)
 	d.strips(s, from, to, x)
-	d.rows(s, fact)
+	d.rows(s, f)
 	last := s.Run.PH[len(s.Run.PH)-1]
 	d.Says = "pH and potassium from " + text.DayYear(from) + " to " + text.DayYear(to) + ". The year’s level is to be " +
 		text.PH(quantity.PH(last.Median)) + " at the end, nine in ten between " + text.PH(quantity.PH(last.P05)) + " and " +
@@ -328,7 +331,7 @@ func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale
 const halfYear quantity.Day = 180
 
 // rows returns the same figures by half years.
-func (d *OutlookChart) rows(s *outlook.Forecast, fact string) {
+func (d *OutlookChart) rows(s *outlook.Forecast, f Facts) {
 	for _, p := range s.Run.PH {
 		m := p.Date.Month()
 		if p.Date != s.Today && (p.Date.DayOfMonth() != 1 || m != 1 && m != 7) {
@@ -337,7 +340,7 @@ func (d *OutlookChart) rows(s *outlook.Forecast, fact string) {
 		row := SeasonRow{Day: text.DayYear(p.Date), Level: text.PH2(quantity.PH(p.Median)),
 			Range: text.PH2(quantity.PH(p.P05)) + " to " + text.PH2(quantity.PH(p.P95))}
 		if p.Date == s.Today {
-			row.Fact = fact
+			row.Fact, row.KFact = f.Level, f.Potassium
 		}
 		if p.Date > s.Today {
 			row.Idle = text.PH2(quantity.PH(forecast.On(s.Idle.PH, p.Date).Median))

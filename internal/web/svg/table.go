@@ -20,13 +20,19 @@ func (t Table) Fact(row, column int) string { return t.facts[place{row, column}]
 
 // add adds a row whose figure in a column has a name, or none.
 func (t *Table) add(fact string, column int, cells ...string) {
-	if fact != "" {
-		if t.facts == nil {
-			t.facts = map[place]string{}
-		}
-		t.facts[place{len(t.Rows), column}] = fact
-	}
+	t.name(len(t.Rows), column, fact)
 	t.Rows = append(t.Rows, cells)
+}
+
+// name names a figure; "" leaves it without a name.
+func (t *Table) name(row, column int, fact string) {
+	if fact == "" {
+		return
+	}
+	if t.facts == nil {
+		t.facts = map[place]string{}
+	}
+	t.facts[place{row, column}] = fact
 }
 
 // Figure reports whether a column is numeric.
@@ -65,6 +71,7 @@ func (s OutlookChart) Table() Table {
 		Heads: []string{"Day", "pH, level", "Nine in ten", "Nothing more put on", "Potassium, ppm"}}
 	for _, r := range s.Rows {
 		t.add(r.Fact, 1, r.Day, r.Level, r.Range, r.Idle, r.K)
+		t.name(len(t.Rows)-1, 4, r.KFact)
 	}
 	return t
 }

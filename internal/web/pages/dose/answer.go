@@ -97,7 +97,7 @@ func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantit
 	v.Taught, v.TaughtHref = taughtNote(w, sides), site.TaughtHref(w.Record.Bed.ID)
 	switch a.Direction {
 	case dose.Leave:
-		v.Headline = "Leave it alone"
+		v.Headline, _ = text.Leave(present.FeedsPotassium(w))
 		v.Says, v.Sides = leaveWords(w)+" Test again by "+text.NearDay(w.LookAgain(), today)+", same depth and way.", sidesOf(w, sides, nil)
 		return v
 	case dose.Refused:
