@@ -154,6 +154,28 @@ func TestNextIsNeverBeforeFirst(t *testing.T) {
 	assert.Equal(t, at("2026-11-24"), day, why)
 }
 
+// coldOn is a weather with one cold day.
+type coldOn struct {
+	calendar.Weather
+	day quantity.Day
+}
+
+func (w coldOn) At(d quantity.Day) quantity.Temperature {
+	if d == w.day {
+		return 5
+	}
+	return w.Weather.At(d)
+}
+
+func TestSulfurWantsEightWarmWeeks(t *testing.T) {
+	day := at("2027-06-01")
+	for cold, want := range map[quantity.Day]calendar.Why{day - 1: calendar.Free, day: calendar.ColdSoil, day + 55: calendar.ColdSoil,
+		day + 56: calendar.Free} {
+		s := with(func(s *calendar.Conditions) { s.Weather = coldOn{s.Weather, cold} })
+		assert.Equal(t, want, s.Blocked(material.Sulfur, day), cold-day)
+	}
+}
+
 func TestSouthernSeasonsAreSixMonthsLater(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.South), Dug: true}
 	assert.Equal(t, calendar.ColdSoil, s.Blocked(material.Sulfur, at("2026-06-01")))

@@ -170,10 +170,11 @@ func (x *sifter) believe(s *step) {
 }
 
 // confirm compares a test with the forecast and with the waiting tests: the nearest within two
-// standard deviations is right. A weaker method confirms nothing and is left out.
+// standard deviations is right. A weaker method confirms nothing and is left out, and so does a test
+// that comes before the day that was announced: it may be of the very sample that was mixed up.
 func (x *sifter) confirm(s *step, u unexpected, off float64) {
 	for i := range x.waiting {
-		if u.read.SD > x.waiting[i].read.SD+1e-9 {
+		if first := &x.waiting[i].read; u.read.SD > first.SD+1e-9 || u.read.Date < first.Date+ConfirmAfter {
 			for _, n := range u.all {
 				x.out.Left = append(x.out.Left, x.t.bed.Readings[n])
 			}

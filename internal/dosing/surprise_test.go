@@ -69,6 +69,22 @@ func TestSurprisingTestStopsDoseUntilConfirmed(t *testing.T) {
 	}
 }
 
+// A test that is too soon confirms nothing: the confirming one stays to do.
+func TestSurpriseIsNotConfirmedTooSoon(t *testing.T) {
+	y := steady(t)
+	day := gardentest.Day("2026-11-12")
+	for _, on := range []quantity.Day{day, day + 3} {
+		_, err := y.App.Readings.AddReading(gardentest.Ctx, y.On(on), *y.Reading(on.String(), soil.Lab, 5.08))
+		require.NoError(t, err)
+	}
+	w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{}, day+3)
+	require.NoError(t, err)
+	assert.Equal(t, dose.Refused, w.Answer.Direction)
+	_, test := gardentest.OpenApplications(w.Record)
+	require.NotNil(t, test)
+	assert.GreaterOrEqual(t, test.Due, day+21)
+}
+
 // A surprising test is told as it was read, not as a mean with what it contradicts.
 func TestSurprisingTestIsCombinedWithNone(t *testing.T) {
 	y := steady(t)

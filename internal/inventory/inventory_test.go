@@ -128,7 +128,11 @@ func TestTickReducesStock(t *testing.T) {
 		Fineness: garden.Figures{0, 50, 40, 10}}
 	coarse.Add(&grit)
 	coarse.Planned(material.CalciticLime, grit.ID, 1)
-	coarse.PutOn(coarse.OpenTasks()[0], "2026-11-24")
+	other := coarse.OpenTasks()[0]
+	_, err = coarse.App.Applications.PutOn(gardentest.Ctx, coarse.Actor, applications.Tick{Task: other.ID, Version: other.Version,
+		Total: gardentest.Kg(0.7)})
+	require.NoError(t, err)
+	assert.InDelta(t, 8300, coarse.Left(), 1e-6, "what went on, not what was planned")
 	rec, err := coarse.App.BedState.Bed(gardentest.Ctx, coarse.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
 	assert.Equal(t, grit.Fineness, rec.Applications[0].Fineness)

@@ -12,6 +12,11 @@ func (s *Store) Pragma(ctx context.Context, says string) error {
 	return err
 }
 
+// Synchronous returns how the writing connection flushes: 2 is before each commit returns.
+func (s *Store) Synchronous(ctx context.Context) (mode int, err error) {
+	return mode, s.write.QueryRowxContext(ctx, "PRAGMA synchronous").Scan(&mode)
+}
+
 // Readers is how many may read at once.
 const Readers = readers
 

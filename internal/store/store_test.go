@@ -232,7 +232,10 @@ func TestSafeSettings(t *testing.T) {
 	var mode string
 	require.NoError(t, raw(t, s.Path()).QueryRow("PRAGMA journal_mode").Scan(&mode))
 	assert.Equal(t, "wal", mode)
-	_, err := s.Change(context.Background(), change(""), func(tx garden.Tx) (string, error) {
+	flushes, err := s.Synchronous(context.Background())
+	require.NoError(t, err)
+	assert.Equal(t, 2, flushes, "what is answered is on the disk")
+	_, err = s.Change(context.Background(), change(""), func(tx garden.Tx) (string, error) {
 		return "", tx.Insert(&garden.Planting{BedID: 77, Crop: "tomato", Sown: quantity.Date(2026, 5, 1)})
 	})
 	assert.ErrorContains(t, err, "FOREIGN KEY", "foreign keys are on")
