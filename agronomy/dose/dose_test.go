@@ -285,8 +285,11 @@ var impossible = map[string]func(*dose.Request){
 	"history[0].cce_pct": func(r *dose.Request) {
 		r.History = ledger.Ledger{{Date: at("2026-01-01"), Measured: ptr(quantity.Percent(0))}}
 	},
+	"reading.layers[0]": func(r *dose.Request) { // it begins where it ends
+		r.Reading.Layers = []soil.Layer{{From: 0.1, To: 0.1, PH: 5}, {From: 0.1, To: 0.2, PH: 5}}
+	},
 	"reading.layers[1]": func(r *dose.Request) {
-		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.1, PH: 5}, {From: 0.05, To: 0.2, PH: 5}}
+		r.Reading.Layers = []soil.Layer{{From: 0, To: 0.1, PH: 5}, {From: 0.09, To: 0.2, PH: 5}}
 	},
 	"readings[0].ph": func(r *dose.Request) {
 		r.More = []soil.Reading{{Date: r.Reading.Date, Method: soil.Kit, Basis: soil.Water, Cores: 3, PH: 12}}

@@ -8,10 +8,14 @@ import (
 // onWay returns the bed's course with an option's applications, based on the bed's own forecast if
 // there is one, else on the dose's course.
 func (r *Request) onWay(course *forecast.Course, o *Option) forecast.Course {
-	c := *course
 	if r.Foretold != nil {
-		c = *r.Foretold
+		course = r.Foretold
 	}
+	return r.with(*course, o)
+}
+
+// with returns a course with an option's applications.
+func (r *Request) with(c forecast.Course, o *Option) forecast.Course {
 	pools := make([]forecast.Pool, 0, len(c.Pools)+len(o.Applications))
 	c.Pools = append(pools, c.Pools...)
 	for i := range o.Applications {
@@ -24,6 +28,9 @@ func (r *Request) onWay(course *forecast.Course, o *Option) forecast.Course {
 
 // Expect returns the bed's course with an option's applications.
 func (a *Answer) Expect(o *Option) forecast.Course { return a.asked.onWay(&a.Course, o) }
+
+// ExpectFrom returns another course of the bed with an option's applications.
+func (a *Answer) ExpectFrom(c forecast.Course, o *Option) forecast.Course { return a.asked.with(c, o) }
 
 // drift returns the bed's yearly drift by the guide, from its climate, crops and applications.
 func (r *Request) drift(last soil.Reading) float64 {

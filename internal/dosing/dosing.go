@@ -212,22 +212,42 @@ func (w *Dose) request(c Choice, shelf []garden.Stock, day quantity.Day) (dose.R
 	}
 	var from []*garden.Stock
 	q.Materials, from = onShelf(shelf)
-	w.promise(&q, from, day)
+	w.promise(&q, from)
 	return q, from
 }
 
-// promise adds the bed's own forecast and proven strengths to a dose based on its last reading.
-func (w *Dose) promise(q *dose.Request, from []*garden.Stock, day quantity.Day) {
-	if w.Record.Lesson == nil || w.Record.State.Reading == nil || w.Used.ID != w.Record.State.Reading.ID || w.Used.ID == 0 {
+// onLast reports whether the dose is based on the bed's last reading, which its forecast begins with.
+func (w *Dose) onLast() bool {
+	return w.Record.Lesson != nil && w.Record.State.Reading != nil && w.Used.ID == w.Record.State.Reading.ID && w.Used.ID != 0
+}
+
+// promise adds proven strengths to a dose based on the last reading, and the bed's own forecast where
+// it goes by the dose's lime method: the amount by one and the test's figure by another would not
+// meet at the aim.
+func (w *Dose) promise(q *dose.Request, from []*garden.Stock) {
+	if !w.onLast() {
 		return
 	}
-	c := w.Record.Lesson.Course()
-	q.Foretold, q.Proved = &c, make([]float64, len(from))
+	if m := q.Methods.Buffering; m == w.Record.Lesson.Method || m == soil.ByLearned {
+		c := w.Record.Lesson.Course()
+		q.Foretold = &c
+	}
+	q.Proved = make([]float64, len(from))
 	for i, b := range from {
 		if q.Proved[i] = 1; b != nil {
 			q.Proved[i] = w.Record.Lesson.Stronger(b.ID)
 		}
 	}
+}
+
+// ByRecord returns what the test after an option would read by the lime method of the bed's record,
+// where the dose goes by another.
+func (w *Dose) ByRecord(o *dose.Option) (m soil.LimeMethod, ph quantity.PH, ok bool) {
+	if !w.onLast() || w.Request.Foretold != nil {
+		return "", 0, false
+	}
+	c := w.Answer.ExpectFrom(w.Record.Lesson.Course(), o)
+	return w.Record.Lesson.Method, c.On(o.Retest).PH, true
 }
 
 // enough returns more than any bed takes.

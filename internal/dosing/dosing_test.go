@@ -113,3 +113,24 @@ func TestPlannedApplicationKeepsReadingFresh(t *testing.T) {
 	y.Add(&garden.Application{BedID: y.Bed.ID, Date: gardentest.Today, What: material.HardwoodAsh, Rate: 20, Total: 192})
 	assert.True(t, stale(), "this one was not planned from it")
 }
+
+// The test after a dose is foretold by the method that the dose went by, not by the record's.
+func TestPromiseGoesByMethodOfDose(t *testing.T) {
+	y := gardentest.New(t)
+	r := y.Reading("2026-11-12", soil.Lab, 5.6)
+	r.BufferKind, r.BufferPH = soil.SMP, gardentest.Ptr(quantity.PH(5.8))
+	y.Add(y.Planting("kale", "2027-05-15", ""), r)
+	for method, own := range map[soil.LimeMethod]bool{"": true, soil.ByTable: true, soil.BySMP: false} {
+		w := y.Dose(dosing.Choice{Buffering: method})
+		assert.Equal(t, own, w.Request.Foretold != nil, method)
+		o := &w.Answer.Options[0]
+		assert.LessOrEqual(t, o.AtRetest.Median, o.PH.Median+0.05, method)
+		assert.NotNil(t, w.Request.Proved, method)
+		m, ph, ok := w.ByRecord(o)
+		assert.Equal(t, !own, ok, method)
+		if ok {
+			assert.Equal(t, soil.ByTable, m)
+			assert.Greater(t, ph, o.AtRetest.Median+1, "lime for a strong buffer, on a loam by its texture")
+		}
+	}
+}

@@ -407,9 +407,6 @@ func nextOption(w *dosing.Dose, o dose.Option, today quantity.Day) next {
 			n.Lines = append(n.Lines, test)
 		}
 		l := nextLine{When: text.NearDay(g.Date, today), What: Brief(g.Total, ScoopFor(w, o, g), w.Garden.Units())}
-		if g.PHAfter > 0 {
-			l.Then = "pH " + text.PH(g.PHAfter)
-		}
 		if len(o.Parts) > 1 {
 			l.What += " of " + text.Lower(MaterialName(w, o.Parts[g.Part].Batch))
 		}

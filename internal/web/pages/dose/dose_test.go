@@ -361,7 +361,10 @@ func TestPromisePastFinalPH(t *testing.T) {
 	alone := then("/beds/2/dose?target=6.4&use=b1&pace=all-at-once")
 	assert.Contains(t, alone, "it should read 6.5")
 	assert.NotContains(t, alone, "settle")
-	assert.Contains(t, then("/beds/3/dose?pace=all-at-once"), "it should read 6.4. It should settle at 6.5")
+	// A tenth more in the end than at the test is not worth a second figure.
+	lower := then("/beds/3/dose?pace=all-at-once")
+	assert.Contains(t, lower, "it should read 6.4")
+	assert.NotContains(t, lower, "settle")
 }
 
 func TestDoseDoesNotDependOnUnits(t *testing.T) {

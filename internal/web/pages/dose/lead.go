@@ -1,6 +1,7 @@
 package dose
 
 import (
+	"math"
 	"strings"
 
 	"zephyrfield/agronomy/dose"
@@ -87,8 +88,11 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	}
 	// The forecast's promise can exceed the method's final pH while learning does not count yet:
 	// then only the promise, which the test will check, is reported.
-	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && text.PH(o.PH.Median) != text.PH(o.AtRetest.Median) {
+	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && math.Abs(float64(o.PH.Median-o.AtRetest.Median)) >= worthTelling {
 		test += " It should settle at " + text.PH(o.PH.Median) + "."
+	}
+	if m, ph, ok := w.ByRecord(&o); ok && math.Abs(float64(ph-o.AtRetest.Median)) >= worthTelling {
+		test += " The bed’s record goes by another method (" + text.Lower(text.Name(m)) + ") and will expect " + text.PH(ph) + "."
 	}
 	v.Then = test
 	kit := text.List(text.Kit(g.Kind))
@@ -101,6 +105,9 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	v.Kit = strings.TrimSpace(kit)
 	return v
 }
+
+// worthTelling is the difference of two figures for a test from which on both are told.
+const worthTelling = 0.15
 
 // beside adds a batch's stock.
 func (v *leadView) beside(w *dosing.Dose, b *garden.Stock) {
