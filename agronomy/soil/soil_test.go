@@ -183,7 +183,8 @@ func TestPotassiumBandsAndRise(t *testing.T) {
 	s, sure := soil.PotassiumBands(g, soil.AmmoniumAcetate, nil)
 	assert.True(t, sure)
 	assert.Equal(t, soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}, s)
-	for k, want := range map[quantity.Concentration]soil.Supply{104: soil.Short, 105: soil.Enough, 166: soil.Plenty, 211: soil.TooMuch} {
+	for k, want := range map[quantity.Concentration]soil.Supply{104: soil.Short, 105: soil.Enough, 165: soil.Enough, 166: soil.Plenty,
+		210: soil.Plenty, 211: soil.TooMuch} {
 		assert.Equal(t, want, s.Judge(&k), "%v", k)
 	}
 	assert.Equal(t, soil.Unknown, s.Judge(nil))

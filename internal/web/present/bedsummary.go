@@ -94,11 +94,11 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	if err != nil {
 		return nil, err
 	}
+	coming, err := s.App(c).Dosing.Coming(c.Request.Context(), &w, today)
+	if err != nil {
+		return nil, err
+	}
 	if day > today {
-		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), &w, today)
-		if err != nil {
-			return nil, err
-		}
 		if ph, ok := (bedstate.ForecastOutlook{}).Expect(coming, day); ok {
 			w.Record.State.Stand(ph)
 		}
@@ -135,7 +135,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	}
 	out.Seen, out.SeenHref = seenAsk(sights, today), site.ObservationHref(bed)
 	out.Kept = keptNote(&w, today)
-	out.Next = whatNext(&w, today)
+	out.Next = whatNext(&w, coming, today)
 	if day != today {
 		out.Next = around(&w, today, day)
 		out.CanDose = false
@@ -294,7 +294,7 @@ func BandName(p bedstate.State) string {
 }
 
 // whatNext returns the next step: a planned task, else the dose, else why nothing.
-func whatNext(w *dosing.Dose, today quantity.Day) next {
+func whatNext(w *dosing.Dose, coming bedstate.Coming, today quantity.Day) next {
 	if len(w.Record.Held) > 0 {
 		n := fromDose(w, today)
 		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
@@ -302,7 +302,7 @@ func whatNext(w *dosing.Dose, today quantity.Day) next {
 	}
 	open, steps := planned(w.Record)
 	if len(open) > 0 || len(w.Record.Rests) > 0 {
-		return nextTasks(open, w, today)
+		return nextTasks(open, w, coming, today)
 	}
 	return preparationNext(fromDose(w, today), w, steps, today)
 }

@@ -191,7 +191,9 @@ func preparationNext(n next, w *dosing.Dose, steps []garden.Task, today quantity
 	return n
 }
 
-func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
+// nextTasks lists what is to do, each test with what it should read by the bed's forecast as things
+// stand: with what went on and what is planned before it.
+func nextTasks(open []garden.Task, w *dosing.Dose, coming bedstate.Coming, today quantity.Day) next {
 	n := next{Title: "In the year"}
 	if o := w.Outdated; o != nil && (o.Now == nil || o.Changed()) {
 		n.Says = "A later reading changed this dose: open it and see."
@@ -203,16 +205,13 @@ func nextTasks(open []garden.Task, w *dosing.Dose, today quantity.Day) next {
 		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today, Fact: AmountFact(t)}
 		if t.Kind == garden.TaskRetest {
 			l.What = retestBrief(&t, w, n.Aside == "")
-			if t.PHAfter != nil {
-				l.Then = "about " + text.PH(*t.PHAfter)
+			if ph, ok := (bedstate.ForecastOutlook{}).Expect(coming, t.Due); ok {
+				l.Then = "about " + text.PH(ph)
 			}
 		} else {
 			l.What = Brief(t.Total, w.Measure(t.BatchID), w.Garden.Units())
 			if n.Aside == "" {
 				l.What += " of " + w.Called(t.What, t.BatchID)
-			}
-			if t.PHAfter != nil {
-				l.Then = "pH " + text.PH(*t.PHAfter)
 			}
 		}
 		n.Lines = append(n.Lines, l)

@@ -4,13 +4,17 @@ import (
 	"fmt"
 	"net/url"
 	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/forecast"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/webtest"
 )
@@ -81,4 +85,38 @@ func TestRemindersComeFirst(t *testing.T) {
 	x := last[len(last)-1]
 	s.Saved(s.Post(fmt.Sprintf("/readings/%d/strike", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "back": {"/"}}))
 	assert.Contains(t, s.Get("/").Body.String(), "Ash on Lower ledge is held back: its reading was struck out on 24 Nov.")
+}
+
+// What a test should read is foretold anew: half of the dose on, and other lime planned before the test, move it.
+func TestTestIsForetoldAnew(t *testing.T) {
+	s := webtest.New(t, true)
+	bed := s.Bed("Kale and roots").Bed.ID
+	foretold := func() (shown, line string) {
+		season, err := s.App.Outlook.Bed(t.Context(), bed, s.Today)
+		require.NoError(t, err)
+		for _, task := range season.Record.Tasks {
+			if task.State == garden.Open && task.Kind == garden.TaskRetest {
+				line = "about " + text.PH(quantity.PH(forecast.On(season.Run.PH, task.Due).Median))
+			}
+		}
+		for _, p := range webtest.Pieces(s.Page(fmt.Sprintf("/?bed=%d", bed)), "go") {
+			if strings.Contains(p.Says, "Test") {
+				shown = p.Says[strings.LastIndex(p.Says, "about "):]
+			}
+		}
+		return shown, line
+	}
+	before, want := foretold()
+	assert.Equal(t, want, before)
+	g := s.OpenTasks(bed)[0]
+	s.Saved(s.Post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"version": {strconv.FormatInt(g.Version, 10)},
+		"amount": {strconv.FormatFloat(float64(g.Total)/2000, 'f', 3, 64)}}))
+	half, want := foretold()
+	assert.Equal(t, want, half)
+	assert.NotEqual(t, before, half)
+	s.Add(&garden.Task{BedID: bed, Kind: garden.TaskApplication, What: material.CalciticLime, Rate: 300, Total: 6300, Due: s.Today + 60,
+		State: garden.Open, Depth: 0.15})
+	more, want := foretold()
+	assert.Equal(t, want, more)
+	assert.NotEqual(t, half, more)
 }
