@@ -244,7 +244,7 @@ test("each way of reading has its own form", async ({ page }) => {
   await expect(page.locator("#means .read-at")).toHaveCount(4);
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Save the reading" }).click();
-  await expect(page.locator("#flash")).toContainText("pH 5.5 by old meter");
+  await expect(page.locator("#flash")).toContainText("pH 5.5 by uncalibrated meter");
 
   await page.goto("/bench?bed=11");
   await expect(page.locator("#way-meter"), "as it was read last").toBeChecked();

@@ -52,7 +52,7 @@ var names = map[string]string{
 
 // shortNames are for a line that must be brief.
 var shortNames = map[string]string{
-	"meter": "meter", "meter-stale": "old meter", "probe": "probe", "kit": "kit", "fizz": "fizz", "lab": "lab",
+	"meter": "meter", "meter-stale": "uncalibrated meter", "probe": "probe", "kit": "kit", "fizz": "fizz", "lab": "lab",
 	"dug": "dug", "dug-among": "dug", "surface": "no-dig", "established": "around plants",
 }
 

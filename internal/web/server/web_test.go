@@ -161,7 +161,7 @@ func TestEveryPageShowsRequestedDay(t *testing.T) {
 	assert.False(t, slices.ContainsFunc(webtest.Rows(webtest.Parsed(then)), isRead), "that reading was still to come")
 	assert.NotContains(t, then, "Change the bed", "another day is for reading")
 	assert.NotContains(t, s.Get("/beds/2/dose?on=2026-10-01").Body.String(), `id="put"`)
-	assert.Contains(t, s.Get("/beds/2/dose?on=2026-10-01").Body.String(), "old meter, 4 Jul 2026")
+	assert.Contains(t, s.Get("/beds/2/dose?on=2026-10-01").Body.String(), "uncalibrated meter, 4 Jul 2026")
 	assert.NotContains(t, s.Get("/sheet?on=2026-11-25").Body.String(), "/put-on")
 	// A form that was refused leads back to its page.
 	bad := s.Post("/readings", url.Values{"bed": {"2"}})
