@@ -90,6 +90,20 @@ var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() 
 	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"},
 		{"turning_id", "turnings", "bed_id", "belongs to the turning over of another bed"}}}
 
+// AsPut returns a done application with what went on in place of what was planned; other tasks are
+// returned as they are.
+func (t Task) AsPut(put []Application) Task {
+	if t.State != Done || t.Kind != TaskApplication {
+		return t
+	}
+	for i := range put {
+		if a := &put[i]; a.TaskID != nil && *a.TaskID == t.ID {
+			t.What, t.BatchID, t.Total, t.Rate = a.What, a.BatchID, a.Total, a.Rate
+		}
+	}
+	return t
+}
+
 // OfBed returns its bed.
 func (t *Task) OfBed() int64 { return t.BedID }
 

@@ -14,7 +14,8 @@ type Diary struct {
 	Beds   map[int64]string
 	// Batches are the tasks' batches.
 	Batches map[int64]garden.Batch
-	Tasks   []garden.Task
+	// Tasks are open and settled ones; done applications tell what went on.
+	Tasks []garden.Task
 	// Held are the held applications, Moved why tasks are not on their planned day.
 	Held  map[int64]quantity.Day
 	Moved map[int64]bedstate.Move
@@ -37,8 +38,16 @@ func (svc Service) Diary(ctx context.Context, today quantity.Day) (d Diary, err 
 		for _, b := range v.AllBeds() {
 			d.Beds[b.ID] = b.Name
 		}
-		if d.Tasks, err = r.SettledSince(today.AddMonths(-diaryMonths).String()); err != nil {
+		since := today.AddMonths(-diaryMonths).String()
+		if d.Tasks, err = r.SettledSince(since); err != nil {
 			return err
+		}
+		put, err := r.ApplicationsSince(since)
+		if err != nil {
+			return err
+		}
+		for i := range d.Tasks {
+			d.Tasks[i] = d.Tasks[i].AsPut(put)
 		}
 		d.Tasks = append(d.Tasks, v.Tasks...)
 		return nil

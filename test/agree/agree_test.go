@@ -18,12 +18,14 @@ import (
 	"testing"
 	"time"
 
+	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
 
 	"zephyrfield/agronomy/bedprep"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/preparation"
 	"zephyrfield/internal/web/webtest"
@@ -35,6 +37,7 @@ var kinds = map[string]func(a, b string) bool{
 	"level":    sameFigure,
 	"surprise": strings.EqualFold,
 	"day":      sameDay,
+	"due":      sameDay,
 	// What the bed holds now, ppm, and what that is judged to be.
 	"potassium": sameFigure,
 	"supply":    strings.EqualFold,
@@ -46,20 +49,21 @@ var kinds = map[string]func(a, b string) bool{
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                {"ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
-	"/beds":            {"ph", "standing", "next"},
-	"/dose/many":       {"ph"},
-	"/years":           {"ph", "day"},
-	"/?bed=0":          {"ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
-	"/beds/0":          {"amount", "level", "surprise", "day", "potassium"},
-	"/beds/0/turn":     {"day"},
-	"/beds/0/try":      {"surprise"},
-	"/seasons?bed=0":   {"level", "surprise", "potassium"},
-	"/seasons/report":  {"level", "surprise"},
-	"/sheet":           {"amount"},
-	"/beds/0/dose":     {"ph", "day"},
-	"/shed/share":      {"ph"},
-	"/export/beds.csv": {"ph"},
+	"/":                 {"due", "ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
+	"/beds":             {"ph", "standing", "next"},
+	"/dose/many":        {"ph"},
+	"/years":            {"due", "amount", "ph", "day"},
+	"/?bed=0":           {"due", "ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
+	"/beds/0":           {"due", "amount", "level", "surprise", "day", "potassium"},
+	"/beds/0/turn":      {"day"},
+	"/beds/0/try":       {"surprise"},
+	"/seasons?bed=0":    {"level", "surprise", "potassium"},
+	"/seasons/report":   {"level", "surprise"},
+	"/sheet":            {"due", "amount"},
+	"/beds/0/dose":      {"ph", "day"},
+	"/shed/share":       {"ph"},
+	"/export/beds.csv":  {"ph"},
+	"/export/tasks.ics": {"due", "amount"},
 }
 
 var aFigure = regexp.MustCompile(`\d+(?:\.(\d+))?`)
@@ -79,11 +83,14 @@ func sameFigure(a, b string) bool {
 	return errM == nil && errN == nil && math.Abs(m-n) <= halves+1e-9
 }
 
+var aDay = regexp.MustCompile(`\d{1,2} [A-Z][a-z]{2}( \d{4})?`)
+
 var aWeight = regexp.MustCompile(`(\d+(?:\.(\d+))?) (k?g)(?:[^/]|$)`)
 
 // sameAmount compares the first weights of two texts to within their rounding, however many scoops or handfuls they are told to be;
-// texts without weights by their first figures.
+// texts without weights by their first figures that are no day.
 func sameAmount(a, b string) bool {
+	a, b = aDay.ReplaceAllString(a, ""), aDay.ReplaceAllString(b, "")
 	x, y := aWeight.FindStringSubmatch(a), aWeight.FindStringSubmatch(b)
 	if x == nil || y == nil {
 		return sameFigure(a, b)
@@ -100,8 +107,6 @@ func sameAmount(a, b string) bool {
 	n, halfN := grams(y)
 	return math.Abs(m-n) <= halfM+halfN+1e-9
 }
-
-var aDay = regexp.MustCompile(`\d{1,2} [A-Z][a-z]{2}( \d{4})?`)
 
 // sameDay compares the first days of two texts; a day without its year is of any.
 func sameDay(a, b string) bool {
@@ -123,7 +128,8 @@ func visible(n *html.Node) string { return webtest.Wording(n) }
 // ofPage collects the facts of a page.
 func (x told) ofPage(s *webtest.Client, path string) {
 	for n := range s.Page(path).Descendants() {
-		if fact, ok := webtest.Attr(n, "data-fact"); n.Type == html.ElementNode && ok {
+		names, _ := webtest.Attr(n, "data-fact")
+		for _, fact := range strings.Fields(names) {
 			x.add(path, fact, visible(n))
 		}
 	}
@@ -136,6 +142,26 @@ func (x told) ofCSV(s *webtest.Client, beds map[string]int64) {
 	at := slices.Index(rows[0], "ph_water")
 	for _, row := range rows[1:] {
 		x.add("/export/beds.csv", fmt.Sprintf("bed:%d:ph", beds[row[0]]), row[at])
+	}
+}
+
+// ofDiary collects the days and amounts of tasks of the diary's file.
+func (x told) ofDiary(s *webtest.Client) {
+	const page = "/export/tasks.ics"
+	diary, err := ics.ParseCalendar(s.Get(page).Body)
+	require.NoError(s.T, err)
+	for _, e := range diary.Events() {
+		id, _, _ := strings.Cut(strings.TrimPrefix(e.Id(), "task-"), "@")
+		summary := e.GetProperty(ics.ComponentPropertySummary).Value
+		start, err := e.GetAllDayStartAt()
+		require.NoError(s.T, err)
+		settled := strings.HasPrefix(summary, "Done: ") || strings.HasPrefix(summary, "Skipped: ")
+		if !settled {
+			x.add(page, "task:"+id+":due", text.DayYear(quantity.DayOf(start)))
+		}
+		if aWeight.MatchString(summary) && !strings.HasPrefix(summary, "Skipped: ") {
+			x.add(page, "task:"+id+":amount", summary)
+		}
 	}
 }
 
@@ -250,7 +276,7 @@ func TestPagesAgree(t *testing.T) {
 		x := told{}
 		for _, page := range slices.Sorted(maps.Keys(stands)) {
 			switch {
-			case page == "/export/beds.csv":
+			case strings.HasPrefix(page, "/export"):
 			case !strings.Contains(page, "0"):
 				x.ofPage(s, page)
 			default:
@@ -262,6 +288,7 @@ func TestPagesAgree(t *testing.T) {
 			}
 		}
 		x.ofCSV(s, beds)
+		x.ofDiary(s)
 		x.check(t, s.Today, seen)
 		for range 4 {
 			s.Post("/demo/day", url.Values{"by": {"week"}, "back": {"/"}})

@@ -68,6 +68,14 @@ func AmountFact(t garden.Task) string {
 	return "task:" + strconv.FormatInt(t.ID, 10) + ":amount"
 }
 
+// DueFact names the day of a task that is still to do for data-fact; "" for others.
+func DueFact(t garden.Task) string {
+	if t.State != garden.Open {
+		return ""
+	}
+	return "task:" + strconv.FormatInt(t.ID, 10) + ":due"
+}
+
 // next is the next thing to do.
 type next struct {
 	Title, Aside string
@@ -81,8 +89,8 @@ type next struct {
 type nextLine struct {
 	When, What, Then string
 	Due              bool
-	// Fact names its amount; "" for what has none.
-	Fact string
+	// Fact names its amount, DueFact its day; "" for what has none.
+	Fact, DueFact string
 }
 
 // BedSummaryOf returns a bed's summary on a day: verdict, dose and next step.
@@ -361,6 +369,7 @@ func around(w *dosing.Dose, today, day quantity.Day) next {
 		if t.Due < day-aroundDays || t.Due > day+aroundDays {
 			continue
 		}
+		t = t.AsPut(w.Record.Applications)
 		what := TaskWords(t, w.Garden.Units(), w.Batch(t.BatchID))
 		if t.Kind == garden.TaskApplication { // space is limited
 			what = Brief(t.Total, w.Measure(t.BatchID), w.Garden.Units()) + " of " + text.Brief(t.What)

@@ -202,7 +202,7 @@ func nextTasks(open []garden.Task, w *dosing.Dose, coming bedstate.Coming, today
 	n = preparationNext(n, w, steps, today)
 	n.Aside = oneMaterial(w, open)
 	for _, t := range open {
-		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today, Fact: AmountFact(t)}
+		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today, Fact: AmountFact(t), DueFact: DueFact(t)}
 		if t.Kind == garden.TaskRetest {
 			l.What = retestBrief(&t, w, n.Aside == "")
 			if ph, ok := (bedstate.ForecastOutlook{}).Expect(coming, t.Due); ok {

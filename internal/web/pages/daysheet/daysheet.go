@@ -45,10 +45,10 @@ type sheetView struct {
 type taskView struct {
 	ID, Version      int64
 	Bed, Facts, When string
-	// Fact names its amount; "" for what has none.
-	Fact string
-	Late string
-	IsGo bool
+	// Fact names its amount, DueFact its day; "" for what has none.
+	Fact, DueFact string
+	Late          string
+	IsGo          bool
 	// IsStep is set for a preparation step named StepName; Asks for the soil check, with the last
 	// result in Note.
 	IsStep, Asks     bool
@@ -223,7 +223,7 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: text.Weekday(t.Due), IsGo: t.Kind == garden.TaskApplication,
 		Key: form.NewKey(), SkipKey: form.NewKey(), Href: site.BedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done,
-		Fact: present.AmountFact(t)}
+		Fact: present.AmountFact(t), DueFact: present.DueFact(t)}
 	if t.PreparationID != nil {
 		v.Preparation = *t.PreparationID
 	}

@@ -110,8 +110,8 @@ type applicationRow struct{ Date, What, Total, Rate, Note string }
 
 type taskRow struct {
 	Due, What, State, Why string
-	// Fact names its amount; "" for what has none.
-	Fact string
+	// Fact names its amount, DueFact its day; "" for what has none.
+	Fact, DueFact string
 	// Move is the address for moving it; "" if it cannot be moved.
 	Move string
 }
@@ -256,7 +256,7 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 			state = "held back: its reading was struck out " + text.DayYear(on)
 		}
 		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(taskWords(w, t)), State: state, Why: t.Why,
-			Fact: present.AmountFact(t)}
+			Fact: present.AmountFact(t), DueFact: present.DueFact(t)}
 		if state == toDo {
 			row.Move = site.MoveHref(t.ID)
 		}
@@ -270,25 +270,16 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 func taskWords(w *dosing.Dose, t garden.Task) string {
 	u := w.Garden.Units()
 	planned := present.TaskWords(t, u, w.Batch(t.BatchID))
-	if t.State != garden.Done {
+	went := t.AsPut(w.Record.Applications)
+	put := present.TaskWords(went, u, w.Batch(went.BatchID))
+	switch {
+	case put == planned:
 		return planned
+	case went.Total < t.Total:
+		return put + "; planned was " + planned + ", and the difference is left out"
+	default:
+		return put + "; planned was " + planned
 	}
-	for _, a := range w.Record.Applications {
-		if a.TaskID == nil || *a.TaskID != t.ID {
-			continue
-		}
-		was := t.Total
-		t.Total, t.What, t.BatchID = a.Total, a.What, a.BatchID
-		put := present.TaskWords(t, u, w.Batch(t.BatchID))
-		switch {
-		case put == planned:
-		case a.Total < was:
-			return put + "; planned was " + planned + ", and the difference is left out"
-		default:
-			return put + "; planned was " + planned
-		}
-	}
-	return planned
 }
 
 // bedLines is the number of changes shown.

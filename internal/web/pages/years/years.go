@@ -63,8 +63,9 @@ type yearCrop struct {
 }
 
 type yearApplication struct {
-	Says, Href string
-	Planned    bool
+	// Facts name the day and the amount of a planned one, parted by a space.
+	Says, Href, Facts string
+	Planned           bool
 }
 
 // Years shows the crops year by year, and liming hints.
@@ -155,7 +156,8 @@ func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day)
 	for _, t := range b.Tasks {
 		if t.Kind == garden.TaskApplication && present.MovesPH(t.What) && t.Due >= from && t.Due <= to {
 			cell.Applications = append(cell.Applications, yearApplication{Planned: true, Href: site.MoveHref(t.ID),
-				Says: text.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + text.Brief(t.What)})
+				Facts: present.DueFact(t) + " " + present.AmountFact(t),
+				Says:  text.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + text.Brief(t.What)})
 		}
 	}
 	return cell
