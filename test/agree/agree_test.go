@@ -55,7 +55,7 @@ var stands = map[string][]string{
 	"/seasons?bed=0":    {"level", "surprise", "potassium"},
 	"/seasons/report":   {"level", "surprise"},
 	"/sheet":            {"due", "amount"},
-	"/beds/0/dose":      {"ph", "day"},
+	"/beds/0/dose":      {"level", "ph", "day"},
 	"/shed/share":       {"ph"},
 	"/export/beds.csv":  {"ph"},
 	"/export/tasks.ics": {"due", "amount"},

@@ -241,7 +241,7 @@ func Verdict(p bedstate.State) []Run {
 		out = append(out, Run{Text: "in band", Class: "moss"})
 	}
 	if w := p.AtWork; w != nil {
-		out = append(out, Run{Text: ", with "}, Run{Text: text.AtWork(w.What, w.Now, w.Settles), Class: "strong"})
+		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong", Fact(p.Bed.ID, "level")})
 	}
 	out = append(out, Run{Text: ". "})
 	return append(out, potassiumRuns(p)...)

@@ -41,7 +41,9 @@ type doseView struct {
 	CropFact string
 	// AtWork is the sentence on what is reacting in the bed.
 	AtWork string
-	Form   form.Form
+	// LevelFact names the level in AtWork.
+	LevelFact string
+	Form      form.Form
 	// Beds selects another bed; Reading and Target are the dose's reading and target.
 	Beds            view.Field
 	Reading, Target view.Field
@@ -171,6 +173,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 		Crops: present.CropWords(w.Record.State, w.Record.Library), CropFact: present.CropFact(w.Record.State), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.Record.State.AtWork; x != nil {
+		v.LevelFact = present.Fact(w.Record.Bed.ID, "level")
 		v.AtWork = text.Capital(text.AtWork(x.What, x.Now, x.Settles)) + "."
 	}
 	v.Beds = pickBed(beds, id)
