@@ -149,14 +149,22 @@ func Past(b *bedstate.Record, day quantity.Day) []forecast.Spread {
 	if b.Lesson == nil {
 		return nil
 	}
-	line, _ := cache.Get(b.Lesson.Cache(), wholePasts, pastOn{b.Bed.ID, day}, b.Lesson.Version(), func() ([]forecast.Spread, error) {
-		return forecast.Run(b.Lesson.Model(), day, day).PH, nil
-	})
-	return line
+	return forecast.Run(b.Lesson.Model(), day, day).PH
 }
 
-// wholePasts caches the lines of Past.
-var wholePasts = cache.Kind{Name: "whole pasts", Room: 200}
+// Level returns the last of Past without the months before, for lists of many beds; ok is false
+// without a reading.
+func Level(b *bedstate.Record, day quantity.Day) (at forecast.Spread, ok bool) {
+	if b.Lesson == nil {
+		return at, false
+	}
+	levels := forecast.Levels(b.Lesson.Model(), []quantity.Day{day})
+	if len(levels) == 0 {
+		return at, false
+	}
+	course := b.Lesson.Course()
+	return course.About(levels[0]), true
+}
 
 // Planning returns the planned applications as input of a forecast.
 func (s *Forecast) Planning() []forecast.Application { return s.record.Plan }

@@ -12,6 +12,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
@@ -129,4 +130,21 @@ func TestStruckReadingsAreIgnored(t *testing.T) {
 	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "another bed’s")
 	require.NoError(t, err)
 	assert.Zero(t, y.Forecast().Planned)
+}
+
+// The level of today is the end of the past, and what Seasons has for the day.
+func TestLevelIsEndOfPast(t *testing.T) {
+	y := gardentest.NewBuffered(t)
+	s := y.Forecast()
+	past := outlook.Past(&s.Record, gardentest.Today)
+	now, ok := outlook.Level(&s.Record, gardentest.Today)
+	require.True(t, ok)
+	end, season := past[len(past)-1], forecast.On(s.Run.PH, gardentest.Today)
+	assert.Equal(t, gardentest.Today, end.Date)
+	assert.InDelta(t, end.Median, now.Median, 1e-9)
+	assert.InDelta(t, season.Median, now.Median, 1e-9)
+	assert.InDelta(t, end.P05, now.P05, 0.02)
+	assert.InDelta(t, end.P95, now.P95, 0.02)
+	_, ok = outlook.Level(&bedstate.Record{}, gardentest.Today)
+	assert.False(t, ok)
 }

@@ -95,8 +95,8 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 		crops = append(crops, says)
 	}
 	out.Crops = text.Capital(strings.Join(crops, "; "))
-	if line := outlook.Past(&b.Record, p.Today); len(line) > 0 {
-		out.Level, out.Fact = text.LevelSays(line[len(line)-1], b.Record.State.Surprise != nil), present.Fact(b.Record.Bed.ID, "level")
+	if now, ok := outlook.Level(&b.Record, p.Today); ok {
+		out.Level, out.Fact = text.LevelSays(now, b.Record.State.Surprise != nil), present.Fact(b.Record.Bed.ID, "level")
 	}
 	out.Surprise = present.SurpriseOf(&b.Record)
 	for _, r := range b.Readings {
