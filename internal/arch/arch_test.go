@@ -127,7 +127,8 @@ var outside = map[string][]string{
 		"internal/applications", "internal/schedule", "internal/outlook"},
 	"internal/gardentest":     slices.Concat(work, []string{"internal/garden", "internal/app", "internal/store", "internal/web/present"}),
 	"internal/demo":           {"internal/garden", "internal/exchange"},
-	"internal/web/svg":        {"internal/garden", "internal/bedstate", "internal/schedule", "internal/outlook"},
+	"internal/web/fact":       {"internal/garden"},
+	"internal/web/svg":        {"internal/garden", "internal/bedstate", "internal/schedule", "internal/outlook", "internal/web/fact"},
 	"internal/web/view":       {"internal/web/svg"},
 	"internal/web/form":       {"internal/garden", "internal/web/view"},
 	"internal/web/components": {"internal/web/view"},
@@ -136,7 +137,7 @@ var outside = map[string][]string{
 	"internal/web/site": slices.Concat(work, []string{"internal/cache", "internal/garden", "internal/instrument", "internal/job",
 		"internal/app", "internal/web/components", "internal/web/form", "internal/web/svg", "internal/web/view"}),
 	"internal/web/present": slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/job",
-		"internal/web/form", "internal/web/site", "internal/web/svg", "internal/web/view"}),
+		"internal/web/fact", "internal/web/form", "internal/web/site", "internal/web/svg", "internal/web/view"}),
 	"internal/web/webtest": slices.Concat(work, []string{"internal/garden", "internal/app", "internal/demo", "internal/instrument",
 		"internal/job", "internal/store", "internal/web/present", "internal/web/server", "internal/web/site"}),
 	"internal/web/server": {"internal/exchange", "internal/garden", "internal/web/components", "internal/web/form", "internal/web/site",
@@ -152,8 +153,8 @@ var outside = map[string][]string{
 var (
 	pages   = "internal/web/pages/"
 	ofPages = slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/instrument",
-		"internal/job", "internal/web/form", "internal/web/present", "internal/web/site", "internal/web/static", "internal/web/svg",
-		"internal/web/view"})
+		"internal/job", "internal/web/fact", "internal/web/form", "internal/web/present", "internal/web/site", "internal/web/static",
+		"internal/web/svg", "internal/web/view"})
 	besides = map[string][]string{"beds": {"ground"}, "onboarding": {"bedform", "bench"}, "many": {"beds"}, "mix": {"dose"},
 		"round": {"bench"}, "tour": {"bench"}, "compare": {"mix"}, "preparation": {"daysheet"}}
 )

@@ -101,20 +101,6 @@ func (v *View) ahead(tasks []garden.Task) map[int64]Move {
 	return moved
 }
 
-// OnDays sets tasks that were read separately to the days of the view's own.
-func (v *View) OnDays(tasks []garden.Task) {
-	due := make(map[int64]quantity.Day, len(v.Tasks))
-	for _, t := range v.Tasks {
-		due[t.ID] = t.Due
-	}
-	for i := range tasks {
-		if d, ok := due[tasks[i].ID]; ok {
-			tasks[i].Due = d
-		}
-	}
-	byDay(tasks)
-}
-
 // byDay sorts tasks by day.
 func byDay(tasks []garden.Task) {
 	slices.SortStableFunc(tasks, func(a, b garden.Task) int { return int(a.Due - b.Due) })

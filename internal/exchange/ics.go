@@ -33,12 +33,8 @@ func WriteDiary(w io.Writer, id string, d schedule.Diary, made time.Time) error 
 	for _, t := range d.Tasks {
 		e := c.AddEvent("task-" + strconv.FormatInt(t.ID, 10) + "@" + id + ".zephyrfield")
 		e.SetDtStampTime(made.UTC())
-		day := t.Due
-		if t.State == garden.Done {
-			day = t.Settled
-		}
-		e.SetAllDayStartAt(day.Time())
-		e.SetAllDayEndAt((day + 1).Time())
+		e.SetAllDayStartAt(t.On().Time())
+		e.SetAllDayEndAt((t.On() + 1).Time())
 		e.SetSequence(int(t.Version))
 		e.SetTimeTransparency(ics.TransparencyTransparent)
 		summary, description := diaryWords(d, t)

@@ -104,6 +104,14 @@ func (t Task) AsPut(put []Application) Task {
 	return t
 }
 
+// On returns the day that it stands on: the day it was done, else the day it is to be done.
+func (t *Task) On() quantity.Day {
+	if t.State == Done {
+		return t.Settled
+	}
+	return t.Due
+}
+
 // OfBed returns its bed.
 func (t *Task) OfBed() int64 { return t.BedID }
 

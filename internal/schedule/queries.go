@@ -19,6 +19,8 @@ type (
 		bedstate.Reader
 		// TasksBetween returns the tasks due between two days, in order.
 		TasksBetween(from, to string) ([]garden.Task, error)
+		// DoneBetween returns the tasks done between two days, in order of that day.
+		DoneBetween(from, to string) ([]garden.Task, error)
 		// SettledSince returns those done or skipped from a day on.
 		SettledSince(from string) ([]garden.Task, error)
 		// SamplesBetween returns the samples taken between two days, in order.

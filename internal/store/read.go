@@ -279,6 +279,10 @@ func (r reader) TasksBetween(from, to string) ([]garden.Task, error) {
 	return many[garden.Task](r, "SELECT * FROM tasks WHERE due BETWEEN ? AND ? ORDER BY due, id", from, to)
 }
 
+func (r reader) DoneBetween(from, to string) ([]garden.Task, error) {
+	return many[garden.Task](r, "SELECT * FROM tasks WHERE settled BETWEEN ? AND ? AND state = 'done' ORDER BY settled, id", from, to)
+}
+
 // Version rests on the journal, which every change writes to; an archive is only
 // taken into a garden without beds.
 func (r reader) Version() (s string, err error) {

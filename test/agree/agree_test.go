@@ -4,8 +4,6 @@
 package agree
 
 import (
-	"encoding/csv"
-	"fmt"
 	"maps"
 	"math"
 	"net/url"
@@ -16,13 +14,12 @@ import (
 	"strings"
 	"testing"
 
-	ics "github.com/arran4/golang-ical"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
 
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/web/webtest"
 )
 
@@ -32,7 +29,14 @@ var kinds = map[string]func(a, b string) bool{
 	"level":    sameFigure,
 	"surprise": strings.EqualFold,
 	"day":      sameDay,
+	"read":     func(a, b string) bool { return a == b || sameDay(a, b) }, // an unread bed has none
 	"due":      sameDay,
+	"done":     sameDay,
+	// Why a task is not on its planned day.
+	"why":  sameReason,
+	"crop": within,
+	// The standard deviation of a reading.
+	"doubt": sameFigure,
 	// What the bed holds now, ppm, and what that is judged to be.
 	"potassium": sameFigure,
 	"supply":    strings.EqualFold,
@@ -44,22 +48,33 @@ var kinds = map[string]func(a, b string) bool{
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                 {"due", "ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
-	"/beds":             {"ph", "standing", "next"},
-	"/dose/many":        {"ph"},
-	"/years":            {"due", "amount", "ph", "day"},
-	"/?bed=0":           {"due", "ph", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"},
-	"/beds/0":           {"due", "amount", "level", "surprise", "day", "potassium"},
-	"/beds/0/turn":      {"day"},
-	"/beds/0/try":       {"surprise"},
-	"/seasons?bed=0":    {"level", "surprise", "potassium"},
-	"/seasons/report":   {"level", "surprise"},
-	"/sheet":            {"due", "amount"},
-	"/beds/0/dose":      {"level", "ph", "day"},
-	"/shed/share":       {"ph"},
-	"/export/beds.csv":  {"ph"},
-	"/export/tasks.ics": {"due", "amount"},
+	"/":                   ribbon("ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
+	"/beds":               ribbon("ph", "read", "crop", "standing", "next"),
+	"/dose/many":          ribbon("ph"),
+	"/years":              ribbon("amount", "ph", "day"),
+	"/?bed=0":             ribbon("ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
+	"/beds/0":             ribbon("amount", "level", "surprise", "day", "potassium", "doubt"),
+	"/beds/0/turn":        ribbon("day"),
+	"/beds/0/try":         {"surprise"},
+	"/seasons?bed=0":      {"level", "surprise", "potassium"},
+	"/seasons/report":     {"level", "surprise", "due", "done", "amount", "doubt"},
+	"/sheet":              ribbon("amount"),
+	"/beds/0/dose":        ribbon("level", "ph", "day"),
+	"/shed/share":         ribbon("ph"),
+	"/walk":               ribbon("ph", "read"),
+	"/bench/tour":         ribbon("ph", "read"),
+	"/log":                ribbon("amount"),
+	"/bucket?what=b0":     ribbon("ph", "amount"),
+	"/export/beds.csv":    {"ph", "read", "crop"},
+	"/export/tasks.ics":   {"due", "done", "amount", "why"},
+	"/export/log.csv":     {"done", "amount"},
+	"/export/season.csv":  {"done", "due", "amount", "doubt"},
+	"/export/season.xlsx": {"done", "due", "amount", "doubt"},
+	"/export/garden.json": {"done", "amount"},
 }
+
+// ribbon returns facts with those of the year, which stands on nearly every page.
+func ribbon(facts ...string) []string { return append(facts, "due", "done", "why") }
 
 var aFigure = regexp.MustCompile(`\d+(?:\.(\d+))?`)
 
@@ -88,7 +103,11 @@ func sameAmount(a, b string) bool {
 	a, b = aDay.ReplaceAllString(a, ""), aDay.ReplaceAllString(b, "")
 	x, y := aWeight.FindStringSubmatch(a), aWeight.FindStringSubmatch(b)
 	if x == nil || y == nil {
-		return sameFigure(a, b)
+		bare := func(s string) bool {
+			at := aWeight.FindStringIndex(s)
+			return at != nil && at[0] == aFigure.FindStringIndex(s)[0]
+		}
+		return bare(a) || bare(b) || sameFigure(a, b) // scoops alone say nothing against a weight alone
 	}
 	grams := func(z []string) (is, half float64) {
 		n, err := strconv.ParseFloat(z[1], 64)
@@ -96,11 +115,30 @@ func sameAmount(a, b string) bool {
 			return math.NaN(), 0
 		}
 		unit := map[string]float64{"kg": 1000, "g": 1}[z[3]]
-		return n * unit, 0.5 * unit * math.Pow10(-len(z[2]))
+		zeros := len(z[1]) - len(strings.TrimRight(z[1], "0")) // 580 g are any of 575 to 585
+		if z[2] != "" {
+			zeros = -len(z[2])
+		}
+		return n * unit, 0.5 * unit * math.Pow10(zeros)
 	}
 	m, halfM := grams(x)
 	n, halfN := grams(y)
 	return math.Abs(m-n) <= halfM+halfN+1e-9
+}
+
+// within compares two texts of which one may say more around the other; an id's words are parted by hyphens.
+func within(a, b string) bool {
+	plain := func(s string) string { return strings.ToLower(strings.ReplaceAll(s, "-", " ")) }
+	a, b = plain(a), plain(b)
+	return strings.Contains(a, b) || strings.Contains(b, a)
+}
+
+var aReason = regexp.MustCompile(`(?i)(?:moved from|no day within|none of your own)[^.)]*(?:\.\d[^.)]*)*`)
+
+// sameReason compares why a task was moved, whatever stands around it.
+func sameReason(a, b string) bool {
+	x, y := aReason.FindString(a), aReason.FindString(b)
+	return x != "" && strings.EqualFold(x, y)
 }
 
 // sameDay compares the first days of two texts; a day without its year is of any.
@@ -126,36 +164,6 @@ func (x told) ofPage(s *webtest.Client, path string) {
 		names, _ := webtest.Attr(n, "data-fact")
 		for _, fact := range strings.Fields(names) {
 			x.add(path, fact, visible(n))
-		}
-	}
-}
-
-// ofCSV collects the facts of the list of beds as a file.
-func (x told) ofCSV(s *webtest.Client, beds map[string]int64) {
-	rows, err := csv.NewReader(s.Get("/export/beds.csv").Body).ReadAll()
-	require.NoError(s.T, err)
-	at := slices.Index(rows[0], "ph_water")
-	for _, row := range rows[1:] {
-		x.add("/export/beds.csv", fmt.Sprintf("bed:%d:ph", beds[row[0]]), row[at])
-	}
-}
-
-// ofDiary collects the days and amounts of tasks of the diary's file.
-func (x told) ofDiary(s *webtest.Client) {
-	const page = "/export/tasks.ics"
-	diary, err := ics.ParseCalendar(s.Get(page).Body)
-	require.NoError(s.T, err)
-	for _, e := range diary.Events() {
-		id, _, _ := strings.Cut(strings.TrimPrefix(e.Id(), "task-"), "@")
-		summary := e.GetProperty(ics.ComponentPropertySummary).Value
-		start, err := e.GetAllDayStartAt()
-		require.NoError(s.T, err)
-		settled := strings.HasPrefix(summary, "Done: ") || strings.HasPrefix(summary, "Skipped: ")
-		if !settled {
-			x.add(page, "task:"+id+":due", text.DayYear(quantity.DayOf(start)))
-		}
-		if aWeight.MatchString(summary) && !strings.HasPrefix(summary, "Skipped: ") {
-			x.add(page, "task:"+id+":amount", summary)
 		}
 	}
 }
@@ -233,13 +241,14 @@ func through(s *webtest.Client, months int, seen map[string]map[string]bool) (se
 func collected(s *webtest.Client) told {
 	v, err := s.App.BedState.View(s.T.Context(), s.Today)
 	require.NoError(s.T, err)
-	x, beds := told{}, map[string]int64{}
-	for i := range v.Beds {
-		beds[v.Beds[i].Bed.Name] = v.Beds[i].Bed.ID
-	}
+	x := told{}
 	for _, page := range slices.Sorted(maps.Keys(stands)) {
 		switch {
 		case strings.HasPrefix(page, "/export"):
+		case strings.HasPrefix(page, "/bucket"):
+			for _, id := range slices.Sorted(maps.Keys(v.Batches)) {
+				x.ofPage(s, strings.Replace(page, "b0", dosing.BatchKey(id), 1))
+			}
 		case !strings.Contains(page, "0"):
 			x.ofPage(s, page)
 		default:
@@ -250,7 +259,6 @@ func collected(s *webtest.Client) told {
 			}
 		}
 	}
-	x.ofCSV(s, beds)
-	x.ofDiary(s)
+	x.ofFiles(s, &v)
 	return x
 }

@@ -19,6 +19,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
@@ -57,25 +58,6 @@ type Run struct {
 	Fact string
 }
 
-// Fact names a fact of a bed for data-fact.
-func Fact(bed int64, kind string) string { return "bed:" + strconv.FormatInt(bed, 10) + ":" + kind }
-
-// AmountFact names the amount of an application for data-fact; "" for other tasks and skipped ones.
-func AmountFact(t garden.Task) string {
-	if t.Kind != garden.TaskApplication || t.State == garden.Skipped {
-		return ""
-	}
-	return "task:" + strconv.FormatInt(t.ID, 10) + ":amount"
-}
-
-// DueFact names the day of a task that is still to do for data-fact; "" for others.
-func DueFact(t garden.Task) string {
-	if t.State != garden.Open {
-		return ""
-	}
-	return "task:" + strconv.FormatInt(t.ID, 10) + ":due"
-}
-
 // next is the next thing to do.
 type next struct {
 	Title, Aside string
@@ -91,6 +73,7 @@ type nextLine struct {
 	Due              bool
 	// Fact names its amount, DueFact its day; "" for what has none.
 	Fact, DueFact string
+	Moved         MovedWords
 }
 
 // BedSummaryOf returns a bed's summary on a day: verdict, dose and next step.
@@ -191,11 +174,8 @@ func CropFact(p bedstate.State) string {
 	if len(p.Next) == 0 || len(p.Now) > 0 || p.Bed.Kind == garden.KindHeap {
 		return ""
 	}
-	return PlantingFact(p.Next[len(p.Next)-1].ID)
+	return fact.PlantingDay(p.Next[len(p.Next)-1].ID)
 }
-
-// PlantingFact names the day of a planting for data-fact.
-func PlantingFact(id int64) string { return "planting:" + strconv.FormatInt(id, 10) + ":day" }
 
 // CropNames returns the names of plantings.
 func CropNames(xs []garden.Planting, l garden.Library) string {
@@ -230,8 +210,12 @@ func Verdict(p bedstate.State) []Run {
 	if p.Profile.Layered && !p.Expected {
 		read = layerWords(p)
 	}
-	out := []Run{{Text: read}, {text.PH(p.PH), "strong", Fact(p.Bed.ID, "ph")}, {Text: how +
-		". The " + BandName(p) + " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
+	on := ""
+	if how != "" && !p.Expected {
+		on = fact.Bed(p.Bed.ID, "read")
+	}
+	out := []Run{{Text: read}, {text.PH(p.PH), "strong", fact.Bed(p.Bed.ID, "ph")}, {Text: how, Fact: on}, {Text: ". The "},
+		{Text: BandName(p), Fact: cropFact(p)}, {Text: " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
 	switch p.Standing {
 	case bed.Sour:
 		out = append(out, Run{Text: "sour by " + text.Off(p.Off), Class: "sour"})
@@ -241,7 +225,7 @@ func Verdict(p bedstate.State) []Run {
 		out = append(out, Run{Text: "in band", Class: "moss"})
 	}
 	if w := p.AtWork; w != nil {
-		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong", Fact(p.Bed.ID, "level")})
+		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong", fact.Bed(p.Bed.ID, "level")})
 	}
 	out = append(out, Run{Text: ". "})
 	return append(out, potassiumRuns(p)...)
@@ -275,8 +259,8 @@ func potassiumRuns(p bedstate.State) []Run {
 	if text.PPM(*k.Now) != text.PPM(*k.Read) {
 		about, read = "about ", byWhen[p.Expected]+", read "+text.PPM(*k.Read)
 	}
-	return []Run{{Text: "Potassium is "}, {text.Name(k.State), "strong", Fact(p.Bed.ID, "supply")}, {Text: " (" + about},
-		{text.PPM(*k.Now), "strong", Fact(p.Bed.ID, "potassium")}, {Text: read + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
+	return []Run{{Text: "Potassium is "}, {text.Name(k.State), "strong", fact.Bed(p.Bed.ID, "supply")}, {Text: " (" + about},
+		{text.PPM(*k.Now), "strong", fact.Bed(p.Bed.ID, "potassium")}, {Text: read + "; enough is " + text.PPM(k.Scale.Critical) + ")."}}
 }
 
 // byWhen is the wording of a carried figure's day: today, or a coming one.
@@ -291,6 +275,14 @@ func PHRule(p bedstate.State, w *dosing.Dose) svg.Rule {
 	}
 	says := "pH " + text.PH(p.PH) + " against " + label + " " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High)
 	return svg.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.SD, target, says)
+}
+
+// cropFact names the crop that a bed is judged for; "" for none.
+func cropFact(p bedstate.State) string {
+	if p.Crop.ID == "" {
+		return ""
+	}
+	return fact.Bed(p.Bed.ID, "crop")
 }
 
 // BandName labels the crop's band.

@@ -11,6 +11,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/observation"
 	"zephyrfield/internal/outlook"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 )
@@ -51,7 +52,7 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, 
 		s.Observations = append(s.Observations, svg.Observation{Day: x.Day, Says: text.SymptomName(x.Sign)})
 	}
 	if day == today {
-		s.Fact = Fact(w.Record.Bed.ID, "level")
+		s.Fact = fact.Bed(w.Record.Bed.ID, "level")
 	}
 	s.Expect = expect
 	c := svg.ChartOf(s, width, height)
@@ -72,11 +73,11 @@ func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.
 		plan = coming.Plan()
 	}
 	k := outlook.PotassiumOf(&w.Record, w.Garden, plan, min(day, today), day, to)
-	fact := ""
+	named := ""
 	if day == today {
-		fact = Fact(w.Record.Bed.ID, "potassium")
+		named = fact.Bed(w.Record.Bed.ID, "potassium")
 	}
-	chart, _ := svg.KChartOf(&k, day, day.AddMonths(-chartBackMonths), to, width, height, fact)
+	chart, _ := svg.KChartOf(&k, day, day.AddMonths(-chartBackMonths), to, width, height, named)
 	return drawn(chart), nil
 }
 

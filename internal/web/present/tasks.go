@@ -11,6 +11,7 @@ import (
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/schedule"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/site"
 )
@@ -23,7 +24,7 @@ type MissedView struct {
 }
 
 // WaitView is a bed's rest that waits for a test.
-type WaitView struct{ Bed, Href, Says string }
+type WaitView struct{ Bed, Href, Says, Fact string }
 
 // TaskWords returns a task in a line; b is its batch, or nil.
 func TaskWords(t garden.Task, u text.Units, b *garden.Batch) string {
@@ -107,7 +108,7 @@ func WaitsOn(sh schedule.Sheet) (out []WaitView) {
 		x := &sh.Rests[i]
 		called := garden.Called(x.What, garden.BatchIn(sh.Batches, x.BatchID))
 		out = append(out, WaitView{sh.Beds[x.BedID].Name, site.BedHref(x.BedID),
-			RestSays(sh.Garden.Units(), x, called, MeasureOf(sh.Batches, x.BatchID), sh.Today)})
+			RestSays(sh.Garden.Units(), x, called, MeasureOf(sh.Batches, x.BatchID), sh.Today), fact.Rest(x.ID)})
 	}
 	return out
 }
@@ -132,7 +133,7 @@ type Surprise struct {
 
 // SurpriseOf returns it for a bed's record; nil where no test surprised.
 func SurpriseOf(b *bedstate.Record) *Surprise {
-	fact := Fact(b.Bed.ID, "surprise")
+	fact := fact.Bed(b.Bed.ID, "surprise")
 	if s := b.Lesson.Surprise(); s != nil {
 		return &Surprise{text.Surprised(s), fact, true}
 	}
@@ -162,6 +163,18 @@ func MissedOn(sh schedule.Sheet) (out []MissedView) {
 			To: t.Due.String(), Key: form.NewKey(), Button: "Plan for " + text.NearDay(t.Due, sh.Today)})
 	}
 	return out
+}
+
+// MovedWords is why an open task is not on its planned day, and what that is called in data-fact;
+// both are "" where it is on it.
+type MovedWords struct{ Says, Fact string }
+
+// MovedOf returns why a task was moved.
+func MovedOf(moved map[int64]bedstate.Move, t garden.Task, u text.Units) (x MovedWords) {
+	if m, ok := moved[t.ID]; ok && t.State == garden.Open {
+		x.Says, x.Fact = u.Moved(m.From, m.Placed), fact.Why(t)
+	}
+	return x
 }
 
 // planned returns the open tasks: those of doses with their tests, and preparation steps.
@@ -202,9 +215,10 @@ func nextTasks(open []garden.Task, w *dosing.Dose, coming bedstate.Coming, today
 	n = preparationNext(n, w, steps, today)
 	n.Aside = oneMaterial(w, open)
 	for _, t := range open {
-		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today, Fact: AmountFact(t), DueFact: DueFact(t)}
+		l := nextLine{When: text.NearDay(t.Due, today), Due: t.Due <= today, Fact: fact.Amount(t), DueFact: fact.Due(t),
+			Moved: MovedOf(w.Record.Moved, t, w.Garden.Units())}
 		if t.Kind == garden.TaskRetest {
-			l.What = retestBrief(&t, w, n.Aside == "")
+			l.What, l.Fact = retestBrief(&t, w, n.Aside == "")
 			if ph, ok := (bedstate.ForecastOutlook{}).Expect(coming, t.Due); ok {
 				l.Then = "about " + text.PH(ph)
 			}
@@ -225,7 +239,8 @@ func nextTasks(open []garden.Task, w *dosing.Dose, coming bedstate.Coming, today
 		if n.Aside == "" {
 			called = w.Called(x.What, x.BatchID)
 		}
-		l := nextLine{When: "then", What: text.Capital(RestSays(w.Garden.Units(), x, called, w.Measure(x.BatchID), today))}
+		l := nextLine{When: "then", Fact: fact.Rest(x.ID),
+			What: text.Capital(RestSays(w.Garden.Units(), x, called, w.Measure(x.BatchID), today))}
 		if x.Lapsed {
 			l.When = "lapsed"
 		}
@@ -234,8 +249,9 @@ func nextTasks(open []garden.Task, w *dosing.Dose, coming bedstate.Coming, today
 	return n
 }
 
-// retestBrief returns a test briefly, with what waits for it.
-func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
+// retestBrief returns a test briefly, with what waits for it, and the name of that amount if it is
+// one.
+func retestBrief(t *garden.Task, w *dosing.Dose, name bool) (says, named string) {
 	var waits []string
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]
@@ -246,12 +262,15 @@ func retestBrief(t *garden.Task, w *dosing.Dose, name bool) string {
 		if name {
 			amount += " of " + w.Called(x.What, x.BatchID)
 		}
-		waits = append(waits, amount)
+		waits, named = append(waits, amount), fact.Rest(x.ID)
 	}
-	if len(waits) == 0 {
-		return "Test again, as before"
+	switch len(waits) {
+	case 0:
+		return "Test again, as before", ""
+	case 1:
+		return "Test, then about " + waits[0], named
 	}
-	return "Test, then about " + text.List(waits)
+	return "Test, then about " + text.List(waits), ""
 }
 
 // oneMaterial returns the material of all applications among tasks, if it is the same.

@@ -78,9 +78,10 @@ type ribbonKey struct {
 
 // Ribbon returns the ribbon of a view, cached by the garden's version.
 func (s *Site) Ribbon(c *gin.Context, k ribbonKey, v *bedstate.View) (*svg.Ribbon, error) {
-	names := make(map[int64]string, len(v.Beds))
-	for _, x := range v.Beds {
-		names[x.Bed.ID] = x.Bed.Name
+	all := v.AllBeds() // what was done on a bed that is off the plan by now is shown too
+	names := make(map[int64]string, len(all))
+	for i := range all {
+		names[all[i].ID] = all[i].Name
 	}
 	from := ribbonFrom(k.today, k.on)
 	y, err := s.App(c).Schedule.Year(c.Request.Context(), *v, from, from.AddMonths(ribbonMonths)-1)

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/schedule"
+	"zephyrfield/internal/web/fact"
 )
 
 // Carried is a hidden field of the ribbon's form.
@@ -86,10 +87,12 @@ type Stake struct {
 // mostLines is the number of label lines that fit.
 const mostLines = 2
 
-// RibbonLine is a row of the ribbon's table.
+// RibbonLine is a row of the ribbon's table. The facts name its days and why it was moved for
+// data-fact, parted by spaces.
 type RibbonLine struct {
-	When, What string
-	day        quantity.Day
+	When, What         string
+	DayFacts, WhyFacts string
+	day                quantity.Day
 }
 
 // rowOf are the names of the ribbon's rows.
@@ -130,7 +133,7 @@ func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w
 			}
 			a, b := s.at(float64(x.From)), s.at(float64(x.To+1))
 			row.Bars = append(row.Bars, Bar{a, row.Y - r.BarH/2, b - a, x.Best, says})
-			r.Lines = append(r.Lines, RibbonLine{text.DayYear(x.From) + " to " + text.DayYear(x.To), says, x.From})
+			r.Lines = append(r.Lines, RibbonLine{When: text.DayYear(x.From) + " to " + text.DayYear(x.To), What: says, day: x.From})
 		}
 		r.Rows = append(r.Rows, row)
 	}
@@ -186,24 +189,25 @@ func (r *Ribbon) samples(all []garden.Sample, s scale) {
 		says := text.DayYear(k.day) + ": " + text.Lower(what)
 		r.Stakes = append(r.Stakes, Stake{X: s.clamped(float64(k.day)), Y: 76, Class: "stake-sample", Says: says, Href: "/walk",
 			Small: true})
-		r.Lines = append(r.Lines, RibbonLine{text.DayYear(k.day), what, k.day})
+		r.Lines = append(r.Lines, RibbonLine{When: text.DayYear(k.day), What: what, day: k.day})
 	}
 }
 
 // frosts marks the usual days of frost in view.
 func (r *Ribbon) frosts(y schedule.Year, s scale) {
+	w := y.Garden.Weather()
 	for year := y.From.Year(); year <= y.To.Year(); year++ {
 		for _, f := range []struct {
 			day  soil.MonthDay
 			what string
-		}{{y.Weather.LastFrost, "Last frost of spring"}, {y.Weather.FirstFrost, "First frost of autumn"}} {
+		}{{w.LastFrost, "Last frost of spring"}, {w.FirstFrost, "First frost of autumn"}} {
 			d := f.day.In(year)
 			if d < y.From || d > y.To || d == 0 {
 				continue
 			}
 			says := f.what + ", usually " + text.DayYear(d)
 			r.Frosts = append(r.Frosts, Frost{s.at(float64(d)), says})
-			r.Lines = append(r.Lines, RibbonLine{text.DayYear(d), f.what + ", as a rule", d})
+			r.Lines = append(r.Lines, RibbonLine{When: text.DayYear(d), What: f.what + ", as a rule", day: d})
 		}
 	}
 }
@@ -230,14 +234,53 @@ func gathered(y schedule.Year) (groups []*taskGroup) {
 			key += " held"
 		}
 		g := same[key]
-		if g == nil || t.Due-g.first > near {
-			g = &taskGroup{first: t.Due, held: held}
+		if g == nil || t.On()-g.first > near {
+			g = &taskGroup{first: t.On(), held: held}
 			same[key] = g
 			groups = append(groups, g)
 		}
-		g.last, g.tasks = t.Due, append(g.tasks, t)
+		g.last, g.tasks = t.On(), append(g.tasks, t)
 	}
 	return groups
+}
+
+// days returns the days of a group: one, or from the first to the last.
+func (g *taskGroup) days() string {
+	if g.first == g.last {
+		return text.DayYear(g.first)
+	}
+	return text.DayYear(g.first) + " to " + text.DayYear(g.last)
+}
+
+// lines returns a group as rows of the table: the beds of a day share a row, but each reason for
+// which tasks were moved has its own.
+func (g *taskGroup) lines(what, done string, beds map[int64]string, y *schedule.Year) (out []RibbonLine) {
+	type key struct {
+		day quantity.Day
+		why string
+	}
+	rows := map[key]int{}
+	var names [][]string
+	for _, t := range g.tasks {
+		k := key{day: t.On()}
+		if m, moved := y.Moved[t.ID]; moved && t.State == garden.Open {
+			k.why = "; " + y.Garden.Units().Moved(m.From, m.Placed)
+		}
+		at, ok := rows[k]
+		if !ok {
+			at = len(out)
+			rows[k] = at
+			out, names = append(out, RibbonLine{When: text.DayYear(k.day), day: k.day}), append(names, nil)
+		}
+		l := &out[at]
+		names[at] = append(names[at], beds[t.BedID])
+		l.What = what + text.List(names[at]) + done + k.why
+		l.DayFacts = strings.TrimLeft(l.DayFacts+" "+fact.Due(t)+fact.Done(t), " ")
+		if k.why != "" {
+			l.WhyFacts = strings.TrimLeft(l.WhyFacts+" "+fact.Why(t), " ")
+		}
+	}
+	return out
 }
 
 // brief returns a task in a word or two.
@@ -273,7 +316,7 @@ func (r *Ribbon) stakes(y schedule.Year, beds map[int64]string, today quantity.D
 		if len(g.tasks) == 1 {
 			st.Text = what + ", " + names[0]
 			if t.State == garden.Open && !g.held {
-				st.Task, st.Day, st.Href = t.ID, int(t.Due-y.From), "/tasks/"+strconv.FormatInt(t.ID, 10)+"/move"
+				st.Task, st.Day, st.Href = t.ID, int(t.On()-y.From), "/tasks/"+strconv.FormatInt(t.ID, 10)+"/move"
 			}
 		}
 		done := ""
@@ -285,8 +328,8 @@ func (r *Ribbon) stakes(y schedule.Year, beds map[int64]string, today quantity.D
 		case t.Due <= today:
 			st.Class += " stake-due"
 		}
-		st.Says = text.DayYear(g.first) + ": " + what + " on " + text.List(names) + done
-		r.Lines = append(r.Lines, RibbonLine{text.DayYear(g.first), text.Capital(what) + " on " + text.List(names) + done, g.first})
+		st.Says = g.days() + ": " + what + " on " + text.List(names) + done
+		r.Lines = append(r.Lines, g.lines(text.Capital(what)+" on ", done, beds, &y)...)
 		// A label takes the first free line of two.
 		line := 0
 		for line < len(ends) && ends[line] > st.X-4 {

@@ -51,7 +51,8 @@ func (c Chart) Table() Table {
 func (r Ribbon) Table() Table {
 	t := Table{Says: "The year as a table", Heads: []string{"When", "What"}}
 	for _, l := range r.Lines {
-		t.Rows = append(t.Rows, []string{l.When, l.What})
+		t.add(l.DayFacts, 0, l.When, l.What)
+		t.name(len(t.Rows)-1, 1, l.WhyFacts)
 	}
 	return t
 }

@@ -17,6 +17,7 @@ import (
 	"zephyrfield/internal/applications"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/schedule"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -77,7 +78,7 @@ type taskView struct {
 	// Other are the fields of another amount or day, Why that of skipping it.
 	Other []view.Field
 	Why   view.Field
-	Moved string
+	Moved present.MovedWords
 	// Held is why it must not be applied, DoseHref where to plan it again.
 	Held, DoseHref string
 	// Overtaken is the notice that a later reading may have changed it.
@@ -129,8 +130,8 @@ func (s *Handler) ShowSheet(c *gin.Context, status int, task int64, typed form.F
 	if sh.Next != nil && len(sh.Coming) == 0 {
 		v.Next = "Next after that: " + text.DayYear(sh.Next.Due) + ", " + present.TaskWords(*sh.Next,
 			sh.Garden.Units(), garden.BatchIn(sh.Batches, sh.Next.BatchID)) + " on " + sh.Beds[sh.Next.BedID].Name
-		if m, ok := sh.Moved[sh.Next.ID]; ok {
-			v.Next += " (" + sh.Garden.Units().Moved(m.From, m.Placed) + ")"
+		if m := present.MovedOf(sh.Moved, *sh.Next, sh.Garden.Units()); m.Says != "" {
+			v.Next += " (" + m.Says + ")"
 		}
 		v.Next += "."
 	}
@@ -223,16 +224,14 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	u := sh.Garden.Units()
 	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: text.Weekday(t.Due), IsGo: t.Kind == garden.TaskApplication,
 		Key: form.NewKey(), SkipKey: form.NewKey(), Href: site.BedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done,
-		Fact: present.AmountFact(t), DueFact: present.DueFact(t)}
+		Fact: fact.Amount(t), DueFact: fact.Due(t)}
 	if t.PreparationID != nil {
 		v.Preparation = *t.PreparationID
 	}
 	if t.Due < sh.Today {
 		v.Late = "due since " + text.Weekday(t.Due)
 	}
-	if m, ok := sh.Moved[t.ID]; ok {
-		v.Moved = u.Moved(m.From, m.Placed)
-	}
+	v.Moved = present.MovedOf(sh.Moved, t, u)
 	v.chance(sh, t)
 	v.Form, v.Max = form.NoForm(), sh.Today.String()
 	if t.Kind == garden.TaskStep {

@@ -18,6 +18,7 @@ import (
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -173,7 +174,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 		Crops: present.CropWords(w.Record.State, w.Record.Library), CropFact: present.CropFact(w.Record.State), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.Record.State.AtWork; x != nil {
-		v.LevelFact = present.Fact(w.Record.Bed.ID, "level")
+		v.LevelFact = fact.Bed(w.Record.Bed.ID, "level")
 		v.AtWork = text.Capital(text.AtWork(x.What, x.Now, x.Settles)) + "."
 	}
 	v.Beds = pickBed(beds, id)
@@ -285,7 +286,7 @@ func (v *doseView) form(w *dosing.Dose) {
 	v.Profile = svg.ProfileOf(w.Record.State.Profile, band, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + text.DayYear(q.Date) + "."
 	v.Basis = []present.Run{{Text: "Rests on pH "},
-		{Text: text.PH2(w.Answer.PH), Class: "strong", Fact: present.Fact(w.Record.Bed.ID, "ph")},
+		{Text: text.PH2(w.Answer.PH), Class: "strong", Fact: fact.Bed(w.Record.Bed.ID, "ph")},
 		{Text: " by " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) +
 			" (" + doubt + "). To be brought to " + text.PH2(w.Answer.Target) + made}}
 	if w.Answer.PH == 0 { // jars tell no figure

@@ -15,6 +15,7 @@ import (
 	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -37,7 +38,11 @@ type logView struct {
 	Fixed, Bed string
 }
 
-type logRow struct{ Day, Bed, Href, What, Amount, Brings, Note, Change string }
+type logRow struct {
+	Day, Bed, Href, What, Amount, Brings, Note, Change string
+	// DayFact and AmountFact name its day and amount.
+	DayFact, AmountFact string
+}
 
 type logSum struct {
 	Season, Bed, Href string
@@ -150,8 +155,7 @@ func measureOptions(u text.Units) []view.Option {
 
 func logRowOf(e *applications.Entry, u text.Units) logRow {
 	x := logRow{Day: text.DayYear(e.Date), Bed: e.Bed.Name, Href: site.BedHref(e.BedID), What: text.Capital(text.Material(e.What)),
-		Note:   e.Note,
-		Change: "/log/" + strconv.FormatInt(e.ID, 10)}
+		Note: e.Note, Change: "/log/" + strconv.FormatInt(e.ID, 10), DayFact: fact.PutOn(&e.Application), AmountFact: fact.Put(&e.Application)}
 	var scoop *text.Scoop
 	if e.Batch != nil {
 		x.What, scoop = e.Batch.Name, e.Batch.Measure()

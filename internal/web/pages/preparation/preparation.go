@@ -12,6 +12,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/preparation"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	sheetpage "zephyrfield/internal/web/pages/daysheet"
 	"zephyrfield/internal/web/present"
@@ -40,10 +41,11 @@ type preparationView struct {
 
 // doneView is a step of a saved preparation.
 type doneView struct {
-	ID, Version                  int64
-	Name, When, How, Says, Moved string
-	Note                         string
-	State                        string
+	ID, Version           int64
+	Name, When, How, Says string
+	Note                  string
+	State                 string
+	Moved                 present.MovedWords
 	// First is set on the next step, Applies on one that applies something, Test on the sample, Asks on
 	// the soil check.
 	First, Applies, Test, Asks bool
@@ -145,7 +147,7 @@ func (v *preparationView) steps(rec *bedstate.Record, x *bedstate.Preparation, u
 	}
 	stair := svg.StairOf(treads, today, 560)
 	v.Stair = &stair
-	v.Plants, v.Fact = text.DayYear(rec.State.PlantingDay(x.Planting)), present.PlantingFact(x.PlantingID)
+	v.Plants, v.Fact = text.DayYear(rec.State.PlantingDay(x.Planting)), fact.PlantingDay(x.PlantingID)
 	v.Says = "As things stand it is planted on"
 	if meant := text.DayYear(x.Meant); meant != v.Plants {
 		v.Says = "The planting was meant for " + meant + "; with the rest that each step wants it is"
@@ -156,9 +158,7 @@ func (v *preparationView) stepOf(rec *bedstate.Record, t garden.Task, u text.Uni
 	d := doneView{ID: t.ID, Version: t.Version, Name: text.StepName(t.Step, t.Says), How: u.StepHow(t.Step), State: t.State,
 		Key: form.NewKey(), When: text.Weekday(t.Due), Applies: t.Kind == garden.TaskApplication, Test: t.Kind == garden.TaskRetest,
 		Asks: t.Step == bedprep.Check, Button: "Done"}
-	if m, ok := rec.Moved[t.ID]; ok {
-		d.Moved = u.Moved(m.From, m.Placed)
-	}
+	d.Moved = present.MovedOf(rec.Moved, t, u)
 	if t.State != garden.Open {
 		d.When, d.Says = text.DayYear(t.Settled), t.Why
 		return d

@@ -16,6 +16,7 @@ import (
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/preparation"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -100,18 +101,23 @@ func plantingRows(w *dosing.Dose) (out []plantingRow) {
 		f.Values["cleared"] = p.Cleared.String()
 		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
 			Silent: true})
-		out = append(out, plantingRow{p.ID, p.Version, crop, text.DayYear(w.Record.State.PlantingDay(p)), present.PlantingFact(p.ID),
+		out = append(out, plantingRow{p.ID, p.Version, crop, text.DayYear(w.Record.State.PlantingDay(p)), fact.PlantingDay(p.ID),
 			cleared, form.NewKey()})
 	}
 	return out
 }
 
-type applicationRow struct{ Date, What, Total, Rate, Note string }
+type applicationRow struct {
+	Date, What, Total, Rate, Note string
+	// DateFact and TotalFact name its day and amount.
+	DateFact, TotalFact string
+}
 
 type taskRow struct {
 	Due, What, State, Why string
-	// Fact names its amount, DueFact its day; "" for what has none.
-	Fact, DueFact string
+	// Fact names its amount, DueFact and DoneFact its day, WhyFact why it was moved; "" for what has
+	// none.
+	Fact, DueFact, DoneFact, WhyFact string
 	// Move is the address for moving it; "" if it cannot be moved.
 	Move string
 }
@@ -195,12 +201,12 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 	v.Profile = svg.ProfileOf(w.Record.State.Profile, w.Record.State.Crop.Band, u)
 	v.Readings = readingRows(&w, today)
 	for i := len(w.Record.Applications) - 1; i >= 0; i-- {
-		a := w.Record.Applications[i]
+		a := &w.Record.Applications[i]
 		if a.Date > today {
 			continue
 		}
 		v.Applications = append(v.Applications, applicationRow{text.DayYear(a.Date), text.Capital(w.Called(a.What, a.BatchID)),
-			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note})
+			u.Amount(a.Total, w.Measure(a.BatchID)), u.Rate(a.Rate), a.Note, fact.PutOn(a), fact.Put(a)})
 	}
 	if err := v.see(s, c, today); err != nil {
 		return err
@@ -236,7 +242,7 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]
 		row := taskRow{Due: "after a test", What: text.Capital(present.RestSays(u, x, w.Called(x.What, x.BatchID), w.Measure(x.BatchID), today)),
-			State: "waits"}
+			State: "waits", Fact: fact.Rest(x.ID)}
 		if x.Test != 0 {
 			row.Due = "after " + text.DayYear(x.Test)
 		}
@@ -256,9 +262,12 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 			state = "held back: its reading was struck out " + text.DayYear(on)
 		}
 		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(taskWords(w, t)), State: state, Why: t.Why,
-			Fact: present.AmountFact(t), DueFact: present.DueFact(t)}
+			Fact: fact.Amount(t), DueFact: fact.Due(t), DoneFact: fact.Done(t)}
 		if state == toDo {
 			row.Move = site.MoveHref(t.ID)
+		}
+		if m := present.MovedOf(w.Record.Moved, t, u); m.Says != "" {
+			row.Why, row.WhyFact = text.Capital(m.Says), m.Fact
 		}
 		out = append(out, row)
 	}

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/outlook"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -30,17 +31,27 @@ type reportView struct {
 type reportBed struct {
 	Name, Facts, Crops string
 	// Level is the level now, which Fact names.
-	Level, Fact  string
-	Surprise     *present.Surprise
-	Readings     []reportReading
-	Put          []reportPut
-	Sum          string
-	Checks, Next []string
+	Level, Fact string
+	Surprise    *present.Surprise
+	Readings    []reportReading
+	Put         []reportPut
+	Sum         string
+	Checks      []string
+	Next        []reportTask
 }
 
-type reportReading struct{ Day, PH, Doubt, Method, Depth, K, Note string }
+type reportReading struct {
+	ID                                     int64
+	Day, PH, Doubt, Method, Depth, K, Note string
+}
 
-type reportPut struct{ Day, What, Batch, Amount, Rate, Brings string }
+type reportPut struct {
+	Day, What, Batch, Amount, Rate, Brings string
+	// DayFact and AmountFact name its day and amount.
+	DayFact, AmountFact string
+}
+
+type reportTask struct{ Says, Facts string }
 
 // reportAsked returns the requested season and bed.
 func (s *Handler) reportAsked(c *gin.Context) (p outlook.Report, f form.Form, err error) {
@@ -96,17 +107,17 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 	}
 	out.Crops = text.Capital(strings.Join(crops, "; "))
 	if now, ok := outlook.Level(&b.Record, p.Today); ok {
-		out.Level, out.Fact = text.LevelSays(now, b.Record.State.Surprise != nil), present.Fact(b.Record.Bed.ID, "level")
+		out.Level, out.Fact = text.LevelSays(now, b.Record.State.Surprise != nil), fact.Bed(b.Record.Bed.ID, "level")
 	}
 	out.Surprise = present.SurpriseOf(&b.Record)
 	for _, r := range b.Readings {
 		row := present.ReadingOf(r, b.Record.Bed.Name)
-		out.Readings = append(out.Readings, reportReading{row.Date, row.PH, row.Doubt, row.Method, u.Depth(r.Depth), row.K, row.Note})
+		out.Readings = append(out.Readings, reportReading{row.ID, row.Date, row.PH, row.Doubt, row.Method, u.Depth(r.Depth), row.K, row.Note})
 	}
 	for i := range b.Put {
 		x := &b.Put[i]
 		put := reportPut{Day: text.DayYear(x.Date), What: text.Capital(text.Material(x.What)), Amount: u.Mass(x.Total), Rate: u.Rate(x.Rate),
-			Brings: present.BroughtWords(x.Brought, u)}
+			Brings: present.BroughtWords(x.Brought, u), DayFact: fact.PutOn(&x.Application), AmountFact: fact.Put(&x.Application)}
 		if x.Batch != nil {
 			put.Batch = x.Batch.Name
 		}
@@ -117,7 +128,8 @@ func reportBedOf(p *outlook.Report, b *outlook.BedReport) reportBed {
 		out.Checks = append(out.Checks, text.DayYear(k.Date)+": "+text.Check(k, b.Record.Lesson.Method)+".")
 	}
 	for _, t := range b.Next {
-		out.Next = append(out.Next, text.DayYear(t.Due)+": "+present.TaskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)))
+		out.Next = append(out.Next, reportTask{text.DayYear(t.Due) + ": " + present.TaskWords(t, u, garden.BatchIn(p.Batches, t.BatchID)),
+			fact.Due(t) + " " + fact.Amount(t)})
 	}
 	return out
 }

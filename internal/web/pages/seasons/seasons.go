@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/outlook"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
@@ -128,7 +129,7 @@ func mostMoved(all []outlook.Outline) int64 {
 // show fills in a bed's outlook and returns the headline.
 func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	u := t.Garden.Units()
-	now := svg.Facts{Level: present.Fact(t.Record.Bed.ID, "level"), Potassium: present.Fact(t.Record.Bed.ID, "potassium")}
+	now := svg.Facts{Level: fact.Bed(t.Record.Bed.ID, "level"), Potassium: fact.Bed(t.Record.Bed.ID, "potassium")}
 	wide, slim := svg.OutlookChartOf(t, 860, seasonsBack, seasonsAhead, now), svg.OutlookChartOf(t, 440, slimBack, slimAhead, now)
 	v.Wide, v.Slim, v.Surprise = &wide, &slim, present.SurpriseOf(&t.Record)
 	k := t.Record.Lesson.Learned()

@@ -12,6 +12,7 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/spreading"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -42,6 +43,8 @@ type whereView struct {
 	What                      string
 	Bed, Href, Facts          string
 	Big, Unit, Aside, Planned string
+	// PH is what it reads, which PHFact names; AmountFact names the amount of its task.
+	PH, PHFact, AmountFact string
 	Then, When, Why, Lifts    string
 	Stop                      bool
 	Cautions                  []text.Guarded
@@ -151,7 +154,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 		Facts: u.Area(w.ManyRow.Dose.Record.Bed.Area()), Key: form.NewKey(),
 		Form: form.NoForm()}
 	if w.ManyRow.Dose.Record.State.PH > 0 {
-		p.Facts += " · pH " + text.PH(w.ManyRow.Dose.Record.State.PH)
+		p.PH, p.PHFact = "pH "+text.PH(w.ManyRow.Dose.Record.State.PH), fact.Bed(p.ID, "ph")
 	}
 	kg := u.Weights()
 	p.Measures = []view.Option{{Value: kg.Name, Text: kg.Name}}
@@ -162,6 +165,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 	switch {
 	case w.Task != nil:
 		p.setAmount(u, b.Held, w.Task.Total, scoop)
+		p.AmountFact = fact.Amount(*w.Task)
 		p.Aside += ", planned"
 	case w.Application != nil:
 		p.setAmount(u, b.Held, w.Application.Total, scoop)

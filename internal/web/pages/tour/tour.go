@@ -10,6 +10,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	benchpage "zephyrfield/internal/web/pages/bench"
 	"zephyrfield/internal/web/present"
@@ -30,8 +31,9 @@ type tourView struct {
 
 // tourRow is a bed with the field of its figures.
 type tourRow struct {
-	Field     view.Field
-	Bed, Last string
+	Field view.Field
+	// Fact names Last.
+	Bed, Last, Fact string
 }
 
 // tourMethods are the portable methods.
@@ -74,7 +76,11 @@ func (s *Handler) showTour(c *gin.Context, status int, f form.Form) error {
 			continue
 		}
 		field := f.Resolve(form.Row{Name: tourField(b.ID), Mode: form.Decimal, Figure: true})
-		vm.Rows = append(vm.Rows, tourRow{field, b.Name, present.LastRead(p)})
+		row := tourRow{Field: field, Bed: b.Name, Last: present.LastRead(p)}
+		if p.Reading != nil {
+			row.Fact = fact.Read(b.ID)
+		}
+		vm.Rows = append(vm.Rows, row)
 	}
 	vm.Page = s.Page(c, v.Garden, "Bench", "A tour with the meter")
 	if err := s.Undated(c, &vm.Page); err != nil {

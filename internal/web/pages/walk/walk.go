@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/rounds"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/svg"
@@ -93,7 +94,8 @@ type candidateView struct {
 	// Take selects the bed, LetterField is its sample.
 	Take        view.Choice
 	LetterField view.Field
-	Why, Facts  string
+	// Read is its last reading, which Fact names, Seen what was noted of it.
+	Why, Read, Fact, Seen string
 	// Proposed is the proposed letter, Key the field's name.
 	Proposed, Key string
 }
@@ -263,16 +265,18 @@ func (v *walkView) candidates(all []rounds.Candidate, d rounds.Draft, choice rou
 	asks map[int64]garden.Observation) {
 	for _, x := range listed(all) {
 		b := &x.State.Bed
-		facts := present.LastRead(x.State)
-		if x.Due == sampling.NeverRead {
-			facts = "" // the reason says so
+		key := strconv.FormatInt(b.ID, 10)
+		row := candidateView{Why: text.DueFor(x.Due), Proposed: d.Proposed[b.ID], Key: key,
+			Take: view.Choice{ID: "take-" + key, Name: "bed", Value: key, Text: b.Name, On: choice.Beds[b.ID]}}
+		if x.Due != sampling.NeverRead { // whose reason says so
+			row.Read = present.LastRead(x.State)
+		}
+		if x.State.Reading != nil {
+			row.Fact = fact.Read(b.ID)
 		}
 		if a, ok := asks[b.ID]; ok {
-			facts = strings.TrimPrefix(facts+" · seen: "+text.Lower(text.SymptomName(a.Sign))+", "+text.SymptomAsks(a.Sign), " · ")
+			row.Seen = "seen: " + text.Lower(text.SymptomName(a.Sign)) + ", " + text.SymptomAsks(a.Sign)
 		}
-		key := strconv.FormatInt(b.ID, 10)
-		row := candidateView{Why: text.DueFor(x.Due), Facts: facts, Proposed: d.Proposed[b.ID], Key: key,
-			Take: view.Choice{ID: "take-" + key, Name: "bed", Value: key, Text: b.Name, On: choice.Beds[b.ID]}}
 		v.Form.Values["letter-"+key] = letter[b.ID]
 		row.LetterField = v.Form.Resolve(form.Row{Name: "letter-" + key, Called: "Sample of " + b.Name, MaxLength: 2, Group: "letters"})
 		v.Beds = append(v.Beds, row)

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/preparation"
+	"zephyrfield/internal/web/fact"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -63,7 +64,7 @@ type yearCrop struct {
 }
 
 type yearApplication struct {
-	// Facts name the day and the amount of a planned one, parted by a space.
+	// Facts name its day and amount, parted by a space.
 	Says, Href, Facts string
 	Planned           bool
 }
@@ -136,7 +137,7 @@ func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day)
 		}
 		x := yearCrop{Name: text.Capital(y.Library.Name(p.Crop)), Again: p.Sown < from}
 		if !x.Again {
-			x.When, x.Fact = "from "+text.Day(b.State.PlantingDay(p)), present.PlantingFact(p.ID)
+			x.When, x.Fact = "from "+text.Day(b.State.PlantingDay(p)), fact.PlantingDay(p.ID)
 		}
 		cell.Crops = append(cell.Crops, x)
 	}
@@ -147,16 +148,17 @@ func yearsCell(y bedstate.Years, b bedstate.BedYears, n int, today quantity.Day)
 	}
 	measure := func(batch *int64) *text.Scoop { return present.MeasureOf(y.Batches, batch) }
 	u := y.Garden.Units()
-	for _, a := range b.Applications {
+	for i := range b.Applications {
+		a := &b.Applications[i]
 		if present.MovesPH(a.What) && a.Date >= from && a.Date <= to {
 			cell.Applications = append(cell.Applications, yearApplication{Says: text.Day(a.Date) + ": " + u.Amount(a.Total,
-				measure(a.BatchID)) + " " + text.Brief(a.What)})
+				measure(a.BatchID)) + " " + text.Brief(a.What), Facts: fact.PutOn(a) + " " + fact.Put(a)})
 		}
 	}
 	for _, t := range b.Tasks {
 		if t.Kind == garden.TaskApplication && present.MovesPH(t.What) && t.Due >= from && t.Due <= to {
 			cell.Applications = append(cell.Applications, yearApplication{Planned: true, Href: site.MoveHref(t.ID),
-				Facts: present.DueFact(t) + " " + present.AmountFact(t),
+				Facts: fact.Due(t) + " " + fact.Amount(t),
 				Says:  text.Day(t.Due) + ": " + u.Amount(t.Total, measure(t.BatchID)) + " " + text.Brief(t.What)})
 		}
 	}
