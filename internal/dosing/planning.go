@@ -11,7 +11,7 @@ import (
 // PlanOption plans an option's applications and retest, replacing those of an earlier dose, and
 // returns the tasks.
 func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(*Dose) (garden.JSON, error)) ([]garden.Task, error) {
-	if why := w.waitsFor(o); why != "" {
+	if why := w.waitsFor(o.CaCO3 > 0, o.CaCO3 < 0); why != "" {
 		return nil, garden.Faults{"use": why}
 	}
 	if err := w.giveWay(tx, today, o); err != nil {
@@ -40,13 +40,13 @@ func (w *Dose) PlanOption(tx Tx, today quantity.Day, o dose.Option, encode func(
 	return tasks, nil
 }
 
-// waitsFor returns what an option waits for: the test of the rest of an earlier dose of the same
-// kind, unless this dose is based on a later reading; "" if there is none.
-func (w *Dose) waitsFor(o dose.Option) string {
+// waitsFor returns what work that raises pH, or lowers it, waits for: the test of the rest of an
+// earlier dose of the same kind, unless this dose is based on a later reading; "" if there is none.
+func (w *Dose) waitsFor(raises, lowers bool) string {
 	for i := range w.Record.Rests {
 		x := &w.Record.Rests[i]
 		m, _ := material.Find(x.What)
-		if x.Lapsed || x.Put == 0 || w.Used.Date > x.Put || !(m.Raises() && o.CaCO3 > 0 || m.Lowers() && o.CaCO3 < 0) {
+		if x.Lapsed || x.Put == 0 || w.Used.Date > x.Put || !(m.Raises() && raises || m.Lowers() && lowers) {
 			continue
 		}
 		if x.Test == 0 {

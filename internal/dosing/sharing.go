@@ -54,6 +54,17 @@ func (s *Sharing) Ash() (given, has quantity.Mass, beds int) {
 	return given, has, beds
 }
 
+// Several reports whether more than one stock of a family may be given.
+func (s *Sharing) Several(f material.Family) bool {
+	n := 0
+	for i := range s.Of {
+		if s.Of[i].Family == f && !s.Of[i].Barred() {
+			n++
+		}
+	}
+	return n > 1
+}
+
 // SharedBed is one bed of a sharing.
 type SharedBed struct {
 	Dose
@@ -61,8 +72,8 @@ type SharedBed struct {
 	// After is its final pH and K its potassium with its share; nil if unknown.
 	After *quantity.PH
 	K     *quantity.Concentration
-	// Plan is its share as an option of its dose; nil where it gets nothing, or where Why says what
-	// keeps its share from being planned.
+	// Plan is its share as an option of its dose; nil where it gets nothing. Why says what is closed
+	// to it that it would else be given.
 	Plan *dose.Option
 	Why  string
 }
@@ -207,9 +218,7 @@ func (s *Sharing) plan(i int) error {
 	case w.UnknownAsh(o):
 		b.Why = askAshFirst
 	default:
-		if b.Why = w.waitsFor(o); b.Why == "" {
-			b.Plan = &o
-		}
+		b.Plan = &o
 	}
 	return nil
 }
@@ -355,8 +364,22 @@ func (s *Sharing) add(rec bedstate.Record, c ShareChoice, all []garden.Stock, sh
 	if b.Asked, err = allocate.DemandOf(strconv.FormatInt(rec.Bed.ID, 10), w.Request, shelf); err != nil {
 		return garden.FaultOf(err)
 	}
+	b.await(shelf)
 	s.Beds = append(s.Beds, b)
 	return nil
+}
+
+// await closes to a bed what waits for a test there, so that it keeps nothing from the others.
+func (b *SharedBed) await(shelf []allocate.Shelf) {
+	if b.Need == 0 && b.K2ONeed == 0 {
+		return
+	}
+	for m := range b.Most {
+		of := &shelf[m].Of.Material
+		if why := b.waitsFor(of.Raises(), of.Lowers()); b.Most[m] > 0 && why != "" {
+			b.Most[m], b.Why = 0, why
+		}
+	}
 }
 
 // answer computes one bed's request; lacks is its name with what its method lacks, if that prevents

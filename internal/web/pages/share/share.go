@@ -48,8 +48,11 @@ type shareView struct {
 }
 
 type shareRow struct {
-	ID                                                 int64
-	Bed, Href, Given, From, To, Potassium, Unmet, Rest string
+	ID                                          int64
+	Bed, Href, From, To, Potassium, Unmet, Rest string
+	// Given is what the bed gets, for the picture, which shows of which stock; Gets names the stock
+	// where there are several of a family.
+	Given, Gets string
 }
 
 type shareLeft struct{ Name, Kg string }
@@ -168,7 +171,7 @@ func (v *shareView) year(sh dosing.Sharing) {
 	var planned []string
 	for i := range sh.Beds {
 		b := &sh.Beds[i]
-		if b.Why != "" {
+		if b.Why != "" && b.Plan == nil {
 			v.LeftOut = append(v.LeftOut, b.Dose.Record.Bed.Name+": "+b.Why)
 		}
 		if b.Plan == nil {
@@ -180,7 +183,11 @@ func (v *shareView) year(sh dosing.Sharing) {
 		}
 	}
 	if beds > 0 {
-		v.Button = "Put all " + text.Count(beds, "bed", "beds") + " in the year"
+		all := "all "
+		if len(v.LeftOut) > 0 {
+			all = ""
+		}
+		v.Button = "Put " + all + text.Count(beds, "bed", "beds") + " in the year"
 	}
 	if len(planned) > 0 {
 		v.Planned = "It takes the place of what is in the year for " + text.List(planned) + "."
@@ -288,13 +295,18 @@ func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 	b := &sh.Beds[i]
 	bed, ph := b.Dose.Record.Bed, text.PH(b.Dose.Record.State.PH)
 	row := shareRow{ID: bed.ID, Bed: bed.Name, Href: site.DoseHref(bed.ID), From: ph, To: ph, Potassium: "not tested"}
-	var given []string
+	var given, gets []string
 	for m, x := range sh.Given[i] {
-		if x > 0 {
-			given = append(given, present.Brief(x.Over(b.Area), sh.Stocks[m].Measure(), u)+" "+text.Family(sh.Of[m].Family))
+		if x <= 0 {
+			continue
+		}
+		amount, family := present.Brief(x.Over(b.Area), sh.Stocks[m].Measure(), u), sh.Of[m].Family
+		given, gets = append(given, amount+" "+text.Family(family)), append(gets, amount+" "+text.Family(family))
+		if sh.Several(family) {
+			gets[len(gets)-1] = amount + " of " + text.Lower(stockName(sh, m))
 		}
 	}
-	row.Given = strings.Join(given, " · ")
+	row.Given, row.Gets = strings.Join(given, " · "), strings.Join(gets, " · ")
 	if b.After != nil {
 		row.To = text.PH(*b.After)
 	}
@@ -331,6 +343,12 @@ func (v *shareView) explain(sh dosing.Sharing) {
 		v.Next = append(v.Next, says+".")
 	}
 	for i := range sh.Beds {
+		if b := &sh.Beds[i]; b.Why != "" { // which is what holds it back
+			if b.Plan != nil {
+				v.Held = append(v.Held, b.Dose.Record.Bed.Name+": "+b.Why)
+			}
+			continue
+		}
 		for _, h := range sh.Held[i] {
 			if of := sh.Of[h.Stock]; of.Family != material.Ash || of.Barred() {
 				continue // barred batches stay in the shed

@@ -45,15 +45,15 @@ type whereView struct {
 	Big, Unit, Aside, Planned string
 	// PH is what it reads, which PHFact names; AmountFact names the amount of its task.
 	PH, PHFact, AmountFact string
-	Then, When, Why, Lifts    string
-	Stop                      bool
-	Cautions                  []text.Guarded
-	Mind                      string
-	Button, Key               string
-	Measures                  []view.Option
-	Form                      form.Form
-	Amount                    []view.Field
-	Replaces                  bool
+	Then, When, Why, Lifts string
+	Stop                   bool
+	Cautions               []text.Guarded
+	Mind                   string
+	Button, Key            string
+	Measures               []view.Option
+	Form                   form.Form
+	Amount                 []view.Field
+	Replaces               bool
 }
 
 // Bucket shows where the material at hand may be applied today, later, and not at all.
