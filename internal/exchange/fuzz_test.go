@@ -10,6 +10,7 @@ import (
 	"os"
 	"testing"
 
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 )
@@ -151,10 +152,10 @@ func FuzzPlan(f *testing.F) {
 		if err != nil {
 			return
 		}
-		kept := beds[:0]
+		var kept []bedstate.State
 		for _, b := range beds {
 			if len(garden.CheckShape(b)) == 0 {
-				kept = append(kept, b)
+				kept = append(kept, bedstate.State{Bed: b})
 			}
 		}
 		for i, m := range marks {

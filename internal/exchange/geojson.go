@@ -9,7 +9,9 @@ import (
 
 	"github.com/peterstace/simplefeatures/geom"
 
+	"zephyrfield/agronomy/bed"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
 )
 
@@ -42,6 +44,11 @@ type properties struct {
 	Mark  string  `json:"mark,omitempty"`
 	Width float64 `json:"width_m,omitempty"`
 	Area  float64 `json:"area_m2,omitempty"`
+	// What a bed is judged for and by, for other programs.
+	Crop   string       `json:"crop,omitempty"`
+	PH     *float64     `json:"ph_water,omitempty"`
+	ReadOn string       `json:"read_on,omitempty"`
+	Stands bed.Standing `json:"stands,omitempty"`
 }
 
 // decimals is the number of decimals of a metre.
@@ -82,14 +89,20 @@ func drawn(b garden.Bed) geom.Geometry {
 	return geom.NewMultiPolygon(all).AsGeometry()
 }
 
-// WritePlan writes beds, paths and walls as a FeatureCollection.
-func WritePlan(w io.Writer, beds []garden.Bed, marks []garden.Mark) error {
+// WritePlan writes beds with what they read, paths and walls as a FeatureCollection.
+func WritePlan(w io.Writer, beds []bedstate.State, marks []garden.Mark) error {
 	out := collection{Type: "FeatureCollection", Units: "metres east and north of the plan’s corner", Features: []feature{}}
-	for _, b := range beds {
+	for i := range beds {
+		p, b := &beds[i], &beds[i].Bed
 		f := feature{Type: "Feature", Properties: properties{Name: b.Name, Kind: b.Kind, Shape: b.Shape, X: mm(b.X), Y: mm(b.Y),
 			W: mm(b.W), H: mm(b.H),
-			Turn: b.Turn, Rings: b.Rings, Area: quantity.Round(float64(b.Area()), 3)}}
-		raw, err := json.Marshal(drawn(b))
+			Turn: b.Turn, Rings: b.Rings, Area: quantity.Round(float64(b.Area()), 3),
+			Crop: p.Crop.ID, Stands: p.Standing}}
+		if p.Reading != nil {
+			ph := quantity.Round(float64(p.PH), 2)
+			f.Properties.PH, f.Properties.ReadOn = &ph, p.Reading.Date.String()
+		}
+		raw, err := json.Marshal(drawn(*b))
 		if err != nil {
 			return err
 		}

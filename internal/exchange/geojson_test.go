@@ -45,7 +45,7 @@ func TestPlanRoundTrip(t *testing.T) {
 			m.Points = append(m.Points, garden.Point{X: 40 * rng.Float64(), Y: 40 * rng.Float64()})
 		}
 		var out bytes.Buffer
-		require.NoError(t, exchange.WritePlan(&out, []garden.Bed{b}, []garden.Mark{m}))
+		require.NoError(t, exchange.WritePlan(&out, []bedstate.State{{Bed: b}}, []garden.Mark{m}))
 		back, lines, err := exchange.ReadPlan(&out)
 		require.NoError(t, err)
 		require.Len(t, lines, 1)

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	ics "github.com/arran4/golang-ical"
@@ -57,6 +58,7 @@ func linesOf(s *webtest.Client, v *bedstate.View) lines {
 // ofFiles collects the facts of all files.
 func (x told) ofFiles(s *webtest.Client, v *bedstate.View) {
 	x.ofBeds(s, v)
+	x.ofPlan(s, v)
 	x.ofDiary(s)
 	x.ofArchive(s)
 	l := linesOf(s, v)
@@ -119,9 +121,45 @@ func (x told) ofBeds(s *webtest.Client, v *bedstate.View) {
 		if cell("ph_water") != "" {
 			x.add(page, fact.Bed(id, "ph"), cell("ph_water"))
 			x.add(page, fact.Bed(id, "read"), dayOf(s, cell("read_on")))
+			stands := strings.ReplaceAll(cell("stands"), "-", " ")
+			if off, err := strconv.ParseFloat(cell("off"), 64); err == nil && off > 0 {
+				stands += fmt.Sprintf(" by %.1f", off)
+			}
+			x.add(page, fact.Bed(id, "standing"), stands)
+		}
+		if cell("k_ppm") != "" {
+			x.add(page, fact.Bed(id, "potassium"), cell("k_ppm"))
+			x.add(page, fact.Bed(id, "supply"), cell("potassium"))
 		}
 		if cell("crop") != "" {
 			x.add(page, fact.Bed(id, "crop"), cell("crop"))
+		}
+	}
+}
+
+// ofPlan collects what the beds of the plan's file read.
+func (x told) ofPlan(s *webtest.Client, v *bedstate.View) {
+	const page = "/export/plan.geojson"
+	var plan struct {
+		Features []struct {
+			Properties struct {
+				Name, Crop string
+				PH         *float64 `json:"ph_water"`
+				ReadOn     string   `json:"read_on"`
+			}
+		}
+	}
+	require.NoError(s.T, json.Unmarshal(s.Get(page).Body.Bytes(), &plan))
+	for _, f := range plan.Features {
+		i := slices.IndexFunc(v.Beds, func(p bedstate.State) bool { return p.Bed.Name == f.Properties.Name })
+		if i < 0 || f.Properties.PH == nil {
+			continue // a path, or an unread bed
+		}
+		id := v.Beds[i].Bed.ID
+		x.add(page, fact.Bed(id, "ph"), fmt.Sprintf("%.2f", *f.Properties.PH))
+		x.add(page, fact.Bed(id, "read"), dayOf(s, f.Properties.ReadOn))
+		if f.Properties.Crop != "" {
+			x.add(page, fact.Bed(id, "crop"), f.Properties.Crop)
 		}
 	}
 }

@@ -172,12 +172,8 @@ func (s *Handler) ExportPlan(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	beds := make([]garden.Bed, len(v.Beds))
-	for i, p := range v.Beds {
-		beds[i] = p.Bed
-	}
 	var b bytes.Buffer
-	if err := exchange.WritePlan(&b, beds, v.Marks); err != nil {
+	if err := exchange.WritePlan(&b, v.Beds, v.Marks); err != nil {
 		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="zephyrfield-plan.geojson"`)
