@@ -97,11 +97,21 @@ func (s *sum) order(o *Option) {
 		if !s.hasCurve() {
 			continue
 		}
-		x.PHAfter = s.settle(s.onWay + caco3)
+		x.PHAfter = s.after(o, n+1, caco3)
 		if s.OnTop() && x.CaCO3 != 0 {
 			x.TopAfter = s.curveOf(x.CaCO3).Settle(s.Profile.Top, x.CaCO3/share)
 		}
 	}
+}
+
+// after returns where the bed settles with an option's first applications, which bring caco3: by its
+// own forecast if there is one.
+func (s *sum) after(o *Option, first int, caco3 quantity.Rate) quantity.PH {
+	if s.r.Foretold == nil {
+		return s.settle(s.onWay + caco3)
+	}
+	way := s.r.with(*s.r.Foretold, &Option{Parts: o.Parts, Applications: o.Applications[:first]})
+	return way.End()
 }
 
 // curveOf returns the curve for the direction of an amount.
@@ -129,8 +139,14 @@ func (s *sum) expect(o *Option) {
 	if o.CaCO3 != 0 {
 		s.doubt.Strength = math.Sqrt(variance) / math.Abs(float64(o.CaCO3))
 	}
+	// What is promised is the bed's own forecast, its spread that of the dose.
 	end := s.doubt.Of(s.onWay + o.CaCO3)
 	o.PH = spread(&end)
+	off := quantity.PH(0)
+	if s.r.Foretold != nil {
+		ph := s.after(o, len(o.Applications), o.CaCO3)
+		off, o.PH = ph-o.PH.Median, o.PH.around(ph)
+	}
 
 	// The retest reads what has reacted by its day, of earlier applications too.
 	var before quantity.Rate
@@ -139,7 +155,6 @@ func (s *sum) expect(o *Option) {
 			before += x.CaCO3
 		}
 	}
-	// The promise is the bed's own forecast, its spread that of the dose.
 	way := s.r.onWay(&s.course, o)
 	at := way.On(o.Retest)
 	o.Reacted = at.Share()
@@ -148,16 +163,17 @@ func (s *sum) expect(o *Option) {
 	if before != o.CaCO3 {
 		end = s.doubt.Of(s.onWay + before)
 	}
-	o.Over = s.pastRange(&end, s.want < 0)
+	o.Over = s.pastRange(&end, off, s.want < 0)
 }
 
 // pastRange returns the probability of settling PastBand or more past the range: over its top, or
-// under its bottom when lowering.
-func (s *sum) pastRange(end *forecast.Outcome, down bool) float64 {
+// under its bottom when lowering. off is how far the bed's own forecast lies from the dose's; it
+// counts where it lies nearer to that end.
+func (s *sum) pastRange(end *forecast.Outcome, off quantity.PH, down bool) float64 {
 	if down {
-		return end.Below(s.Crop.Band.Low - guard.PastBand)
+		return end.Below(s.Crop.Band.Low - guard.PastBand - min(off, 0))
 	}
-	return 1 - end.Below(s.Crop.Band.High+guard.PastBand)
+	return 1 - end.Below(s.Crop.Band.High+guard.PastBand-max(off, 0))
 }
 
 // pool returns an application's amount at its batch's proven strength, and its speed.

@@ -57,9 +57,30 @@ func TestPromiseMatchesForecast(t *testing.T) {
 	told := answer(t, r)
 	for i := range told.Options {
 		o, p := &told.Options[i], &plain.Options[i]
-		assert.Equal(t, p.PH, o.PH, "the dose itself is what it was")
+		assert.Equal(t, p.CaCO3, o.CaCO3, "the dose itself is what it was")
+		way := told.Expect(o)
+		assert.InDelta(t, float64(way.End()), float64(o.PH.Median), 1e-9)
+		assert.InDelta(t, float64(p.PH.P95-p.PH.P05), float64(o.PH.P95-o.PH.P05), 1e-9, "its spread is the dose's")
+		assert.Equal(t, o.PH.Median, o.Applications[len(o.Applications)-1].PHAfter, "the last application ends there")
+		assert.InDelta(t, float64(p.PH.Median), float64(p.Applications[len(p.Applications)-1].PHAfter), 1e-9)
 		assert.Less(t, float64(o.AtRetest.Median), float64(p.AtRetest.Median)-0.2)
 	}
+}
+
+// Where the bed's own forecast lies nearer to the end of the range, the chance of going past it is the forecast's; where it lies
+// farther, the dose's.
+func TestChanceOfGoingPastTakesNearerForecast(t *testing.T) {
+	over := func(up quantity.PH) float64 {
+		r := request()
+		a := answer(t, r)
+		course := a.Course
+		course.From += up
+		r.Foretold = &course
+		return answer(t, r).Options[0].Over
+	}
+	plain := answer(t, request()).Options[0].Over
+	assert.Greater(t, over(0.4), plain)
+	assert.InDelta(t, plain, over(-0.4), 1e-12)
 }
 
 // Reacting applications may meet the need, never reverse it: too much sulfur does not call for

@@ -117,7 +117,7 @@ func (s *sum) share(want, applied quantity.Rate, strength func(first quantity.Ra
 func (s *sum) overshoots(caco3 quantity.Rate, strength float64) float64 {
 	s.doubt.Strength = strength
 	end := s.doubt.Of(s.onWay + caco3)
-	return s.pastRange(&end, caco3 < 0)
+	return s.pastRange(&end, 0, caco3 < 0)
 }
 
 // now returns how much of a part is applied before a test: within its limits and its first part,

@@ -100,8 +100,13 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 					working.Int("weeks", working.Weeks, p.Caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.Of.Kind)}})
 	}
 	if a.Buffering.Method != "" {
-		steps = append(steps, working.Step{ID: "settles", Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
-			From: working.Values{working.Num("from", working.PH, a.Course.From), working.Num("caco3", working.Rate, a.OnWay+o.CaCO3),
+		id, from, put := "settles", a.Course.From, a.OnWay+o.CaCO3
+		if a.asked.Foretold != nil {
+			way := a.Expect(o)
+			id, from, put = "settles-by-record", way.From, way.Put()
+		}
+		steps = append(steps, working.Step{ID: id, Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
+			From: working.Values{working.Num("from", working.PH, from), working.Num("caco3", working.Rate, put),
 				working.Num("reading_sd", working.PH, a.StartSD), working.Num("school_sd", working.Percent, 100*a.Buffering.LogSD),
 				working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}},
 			working.Step{ID: "at-retest", Source: "retest", Result: working.Num("ph", working.PH, o.AtRetest.Median),

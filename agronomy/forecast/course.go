@@ -115,6 +115,18 @@ func (c *Course) Settle(caco3 quantity.Rate) quantity.PH {
 	return c.Curve.Settle(c.From, c.left(caco3))
 }
 
+// Put returns all that had not reacted at the reading, signed, with what is to come.
+func (c *Course) Put() (put quantity.Rate) {
+	for i := range c.Pools {
+		p := &c.Pools[i]
+		put += p.CaCO3 * quantity.Rate(Unreacted(p.Reacts, c.Warmth, c.dugOn(p.Date), p.Date, c.Day))
+	}
+	return put
+}
+
+// End returns the pH once all of it has reacted, without drift.
+func (c *Course) End() quantity.PH { return c.Settle(c.Put()) }
+
 // spentAmount is the remainder below which an application counts as fully reacted, g CaCO₃/m².
 const spentAmount = 0.05
 

@@ -354,6 +354,11 @@ var steps = map[string]sentence{
 		return "where it settles", sprintf("from %s with %s of pure lime’s worth; nine in ten from %s to %s (reading ± %s, school ± %s)",
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
+	"settles-by-record": func(v working.Values, r working.Value) (string, string) {
+		return "where it settles by the bed’s own record", sprintf("from %s, its level by all readings, with %s of pure lime’s worth; "+
+			"nine in ten from %s to %s (reading ± %s, school ± %s)", num(v.N("from"), 2), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"),
+			num(v.N("reading_sd"), 2), pc(v, "school_sd"))
+	},
 	"at-retest": func(v working.Values, r working.Value) (string, string) {
 		return "what the test of " + DayYear(v.Day("retest")) + " should read",
 			sprintf("with %s of what is on by then acted; nine in ten from %s to %s",

@@ -64,7 +64,7 @@ func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 	}
 	c := l.Course()
 	put := c.On(q.Date).Put
-	w := AtWork{last.Material.Kind, c.On(q.Date).PH, c.Settle(put), calendar.Again(last.Date, p.Reading.Date, rhythm)}
+	w := AtWork{last.Material.Kind, c.On(q.Date).PH, c.End(), calendar.Again(last.Date, p.Reading.Date, rhythm)}
 	if math.Abs(float64(put)) < leastAtWork {
 		return
 	}

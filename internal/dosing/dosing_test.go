@@ -2,6 +2,7 @@ package dosing_test
 
 import (
 	"context"
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -133,4 +134,26 @@ func TestPromiseGoesByMethodOfDose(t *testing.T) {
 			assert.Greater(t, ph, o.AtRetest.Median+1, "lime for a strong buffer, on a loam by its texture")
 		}
 	}
+}
+
+// Where a dose says that the bed will settle is where the bed says so once it is on.
+func TestDoseSettlesWhereBedSaysSo(t *testing.T) {
+	y := gardentest.New(t)
+	// Two readings that differ: the level by both is neither.
+	y.Add(y.Planting("kale", "2027-05-15", ""), y.Reading("2026-03-20", soil.Lab, 6.2), y.Reading("2026-11-12", soil.Kit, 5.5))
+	w := y.Dose(dosing.Choice{})
+	o := w.Answer.Options[0]
+	require.Greater(t, math.Abs(float64(w.Request.Foretold.From-5.5)), 0.1, "its level is not what was read last")
+	key := w.Key(o)
+	require.NoError(t, y.Plan("a", key))
+	last := quantity.Day(0)
+	for _, task := range y.OpenTasks() {
+		if task.Kind == garden.TaskApplication {
+			y.PutOn(task, task.Due.String())
+			last = task.Due
+		}
+	}
+	at := y.State(last + 1).AtWork
+	require.NotNil(t, at)
+	assert.InDelta(t, float64(o.PH.Median), float64(at.Settles), 0.02)
 }

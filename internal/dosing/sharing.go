@@ -69,7 +69,7 @@ func (s *Sharing) Several(f material.Family) bool {
 type SharedBed struct {
 	Dose
 	allocate.Asked
-	// After is its final pH and K its potassium with its share; nil if unknown.
+	// After is its final pH and K its potassium with its share; nil if unknown, or if nothing moves it.
 	After *quantity.PH
 	K     *quantity.Concentration
 	// Plan is its share as an option of its dose; nil where it gets nothing. Why says what is closed
@@ -193,10 +193,10 @@ func (s *Sharing) share(stocks []allocate.Stock, c ShareChoice) (err error) {
 		s.Free = &free
 	}
 	for i := range s.Beds {
-		s.Beds[i].settle(s.Given[i])
 		if err := s.plan(i); err != nil {
 			return err
 		}
+		s.Beds[i].settle(s.Given[i])
 	}
 	return nil
 }
@@ -402,20 +402,17 @@ func (c ShareChoice) of(rec bedstate.Record) Choice {
 	return ch
 }
 
-// settle returns a bed's final pH with its share.
+// settle sets a bed's final pH and potassium with its planned share.
 func (b *SharedBed) settle(given []quantity.Rate) {
-	brought, potash := quantity.Rate(0), quantity.Rate(0)
+	potash := quantity.Rate(0)
 	for m, x := range given {
-		brought += quantity.Rate(float64(x) * b.Asked.Worth[m].CaCO3)
 		potash += quantity.Rate(float64(x) * b.Asked.Worth[m].K2O)
 	}
-	if c := b.Answer.Buffering; c.Method != "" {
-		curve := c.Raise
-		if brought < 0 {
-			curve = c.Lower
-		}
-		ph := curve.Settle(b.Answer.Course.From, brought+b.Answer.OnWay)
-		b.After = &ph
+	switch w := b.Dose.Record.State.AtWork; {
+	case b.Plan != nil && b.Plan.PH.Median > 0:
+		b.After = &b.Plan.PH.Median
+	case w != nil:
+		b.After = &w.Settles
 	}
 	if now := b.Answer.K.Now; now != nil {
 		k := *now + soil.PotassiumRise(b.Request.Ground, potash)

@@ -86,8 +86,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	if len(parts) > 0 {
 		test = text.Capital(strings.Join(parts, "; ")) + ". " + test
 	}
-	// The forecast's promise can exceed the method's final pH while learning does not count yet:
-	// then only the promise, which the test will check, is reported.
+	// Drift may carry the test past where the dose settles: then only the test's figure is told.
 	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && math.Abs(float64(o.PH.Median-o.AtRetest.Median)) >= worthTelling {
 		test += " It should settle at " + text.PH(o.PH.Median) + "."
 	}
@@ -139,7 +138,7 @@ func buyWords(w *dosing.Dose, o dose.Option) string {
 	return strings.TrimSpace(says)
 }
 
-// passes reports whether the promise for the test exceeds the final pH.
+// passes reports whether the test should read past where the dose settles.
 func passes(o dose.Option) bool {
 	far := float64(o.AtRetest.Median - o.PH.Median)
 	if o.CaCO3 < 0 {
