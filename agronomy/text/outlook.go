@@ -91,8 +91,8 @@ func (c Course) odds() string {
 	if c.Band.Holds(c.Reads) == c.In() {
 		return ""
 	}
-	return "it reads " + PH(c.Reads) + ", " + beside(c.Band, c.Reads) + "; by all its " + others[c.Apart] + " it stands at " +
-		PH2(c.Level) + ", " + beside(c.Band, c.Level) + "; "
+	return "It reads " + PH(c.Reads) + ", " + beside(c.Band, c.Reads) + "; by all its " + others[c.Apart] + " it stands at " +
+		PH2(c.Level) + ", " + beside(c.Band, c.Level) + ". "
 }
 
 // others words which readings a level rests on: all, or all but a surprising one.
@@ -109,23 +109,28 @@ func beside(b crop.Band, p quantity.PH) string {
 	return "above its band"
 }
 
-// SeasonAside returns the sentence on a bed's outlook relative to its band.
+// SeasonAside returns what becomes of a bed relative to its band, in sentences.
 func SeasonAside(c Course) string {
-	with := c.odds() + "left alone"
+	with := "Left alone, it "
 	if c.Planned > 0 {
-		with = c.odds() + "with " + Count(c.Planned, "go", "goes") + " planned"
+		with = "With " + Count(c.Planned, "go", "goes") + " planned, it "
 	}
+	return c.odds() + with + c.becomes() + "."
+}
+
+// becomes words when the line enters its band, and when it leaves it.
+func (c Course) becomes() string {
 	switch {
 	case c.In() && c.Leaves != 0:
-		return with + ", it stays in its band until " + Month(c.Leaves)
+		return "stays in its band until " + Month(c.Leaves)
 	case c.In():
-		return with + ", it stays in its band for five years and more"
+		return "stays in its band for five years and more"
 	case c.Comes != 0 && c.Leaves != 0:
-		return with + ", it comes into its band in " + Month(c.Comes) + " and leaves it in " + Month(c.Leaves)
+		return "comes into its band in " + Month(c.Comes) + " and leaves it in " + Month(c.Leaves)
 	case c.Comes != 0:
-		return with + ", it comes into its band in " + Month(c.Comes) + " and stays"
+		return "comes into its band in " + Month(c.Comes) + " and stays"
 	}
-	return with + ", it does not come into its band within five years"
+	return "does not come into its band within five years"
 }
 
 // DoseHolds returns the sentence on how long today's dose would hold a bed.

@@ -74,21 +74,21 @@ func TestSeasonAside(t *testing.T) {
 	may, july := quantity.Date(2028, 5, 1), quantity.Date(2027, 7, 1)
 	band := crop.Band{Low: 6, High: 7}
 	for says, c := range map[string]text.Course{
-		"left alone, it stays in its band until May 2028":          {Reads: 6.5, Level: 6.4, Leaves: may},
-		"left alone, it stays in its band for five years and more": {Reads: 6, Level: 7},
-		"it reads 7.1, above its band; by all its other readings it stands at 6.34, in its band; left alone, it stays in its band for " +
+		"Left alone, it stays in its band until May 2028":          {Reads: 6.5, Level: 6.4, Leaves: may},
+		"Left alone, it stays in its band for five years and more": {Reads: 6, Level: 7},
+		"It reads 7.1, above its band; by all its other readings it stands at 6.34, in its band. Left alone, it stays in its band for " +
 			"five years and more": {Reads: 7.1, Level: 6.34, Apart: true},
 		// What it reads and what its line says are both told where they differ.
-		"it reads 7.1, above its band; by all its readings it stands at 6.34, in its band; left alone, it stays in its band until May 2028": {
+		"It reads 7.1, above its band; by all its readings it stands at 6.34, in its band. Left alone, it stays in its band until May 2028": {
 			Reads: 7.1, Level: 6.34, Leaves: may},
-		"it reads 6.1, in its band; by all its readings it stands at 5.95, below its band; with 1 go planned, it comes into its band in " +
+		"It reads 6.1, in its band; by all its readings it stands at 5.95, below its band. With 1 go planned, it comes into its band in " +
 			"July 2027 and stays": {Reads: 6.1, Level: 5.95, Comes: july, Planned: 1},
-		"with 2 goes planned, it comes into its band in July 2027 and leaves it in May 2028": {Comes: july, Leaves: may, Planned: 2},
-		"with 1 go planned, it comes into its band in July 2027 and stays":                   {Comes: july, Planned: 1},
-		"left alone, it does not come into its band within five years":                       {},
+		"With 2 goes planned, it comes into its band in July 2027 and leaves it in May 2028": {Comes: july, Leaves: may, Planned: 2},
+		"With 1 go planned, it comes into its band in July 2027 and stays":                   {Comes: july, Planned: 1},
+		"Left alone, it does not come into its band within five years":                       {},
 	} {
 		c.Band = band
-		assert.Equal(t, says, text.SeasonAside(c))
+		assert.Equal(t, says+".", text.SeasonAside(c))
 	}
 	assert.Equal(t, "Kale sours by 0.08 a year", text.SeasonTitle("Kale", -0.08))
 	assert.Equal(t, "Tunnel sweetens by 0.10 a year", text.SeasonTitle("Tunnel", 0.1))

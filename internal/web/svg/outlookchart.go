@@ -307,18 +307,17 @@ func (d *OutlookChart) grown(s *outlook.Forecast, from, to quantity.Day, x scale
 	end := Px(0)
 	for _, g := range s.Record.Plantings {
 		c, ok := s.Record.Library.Find(g.Crop)
-		till := g.Cleared
+		sown, till := s.Record.State.PlantingDay(g), g.Cleared
 		if till == 0 {
-			till = min(to, max(s.Today, g.Sown+halfYear))
+			till = min(to, max(s.Today, sown+halfYear))
 			if c.Is(crop.Perennial) {
 				till = to
 			}
 		}
-		if !ok || till <= from || g.Sown >= to {
+		if !ok || till <= from || sown >= to {
 			continue
 		}
-		b := SeasonBar{X: x.clamped(float64(g.Sown)), Planned: g.Sown > s.Today,
-			Says: c.Name + ", from " + text.DayYear(s.Record.State.PlantingDay(g))}
+		b := SeasonBar{X: x.clamped(float64(sown)), Planned: sown > s.Today, Says: c.Name + ", from " + text.DayYear(sown)}
 		b.W = max(3, x.clamped(float64(till))-b.X)
 		if wide := wordWidth(c.Name); b.X >= end && b.X+wide <= d.X1+10 {
 			b.Label, end = c.Name, b.X+wide+4
