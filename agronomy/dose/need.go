@@ -85,7 +85,8 @@ func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	case math.Abs(float64(gross)) >= float64(nothing) && s.onWay != 0:
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "at-work", Source: "on-its-way",
 			Result: working.Num("dose", working.Rate, 0.0),
-			From:   append(at, working.Num("on_way", working.Rate, s.onWay), working.Num("settles", working.PH, settles))})
+			From: append(at, working.Num("on_way", working.Rate, s.onWay),
+				working.Num("settles", working.PH, s.after(&Option{}, 0, 0)))})
 	}
 }
 

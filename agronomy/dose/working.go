@@ -100,15 +100,18 @@ func (a *Answer) lastSteps(steps []working.Step, o *Option) []working.Step {
 					working.Int("weeks", working.Weeks, p.Caps.Weeks), working.ID("worked", g.Worked), working.ID("kind", p.Of.Kind)}})
 	}
 	if a.Buffering.Method != "" {
-		id, from, put := "settles", a.Course.From, a.OnWay+o.CaCO3
+		id, from, put, each := "settles", a.Course.From, a.OnWay+o.CaCO3, working.Values(nil)
 		if a.asked.Foretold != nil {
 			way := a.Expect(o)
 			id, from, put = "settles-by-record", way.From, way.Put()
+			if moved := o.PH.Median - from; moved != 0 {
+				each = working.Values{working.Num("each", working.Rate, put/quantity.Rate(moved))}
+			}
 		}
 		steps = append(steps, working.Step{ID: id, Source: "doubt", Result: working.Num("ph", working.PH, o.PH.Median),
-			From: working.Values{working.Num("from", working.PH, from), working.Num("caco3", working.Rate, put),
+			From: append(working.Values{working.Num("from", working.PH, from), working.Num("caco3", working.Rate, put),
 				working.Num("reading_sd", working.PH, a.StartSD), working.Num("school_sd", working.Percent, 100*a.Buffering.LogSD),
-				working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}},
+				working.Num("p05", working.PH, o.PH.P05), working.Num("p95", working.PH, o.PH.P95)}, each...)},
 			working.Step{ID: "at-retest", Source: "retest", Result: working.Num("ph", working.PH, o.AtRetest.Median),
 				From: working.Values{working.On("retest", o.Retest), working.Num("reacted", working.Percent, 100*o.Reacted),
 					working.Num("p05", working.PH, o.AtRetest.P05), working.Num("p95", working.PH, o.AtRetest.P95)}})

@@ -355,9 +355,12 @@ var steps = map[string]sentence{
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"settles-by-record": func(v working.Values, r working.Value) (string, string) {
-		return "where it settles by the bed’s own record", sprintf("from %s, its level by all readings, with %s of pure lime’s worth; "+
-			"nine in ten from %s to %s (reading ± %s, school ± %s)", num(v.N("from"), 2), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"),
-			num(v.N("reading_sd"), 2), pc(v, "school_sd"))
+		says := sprintf("from %s, its level by all readings, with %s of pure lime’s worth", num(v.N("from"), 2), rate(v, "caco3"))
+		if v.N("each") != 0 {
+			says += sprintf("; %s move it by one there", rate(v, "each"))
+		}
+		return "where it settles by the bed’s own record", says + sprintf("; nine in ten from %s to %s (reading ± %s, school ± %s)",
+			ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"at-retest": func(v working.Values, r working.Value) (string, string) {
 		return "what the test of " + DayYear(v.Day("retest")) + " should read",

@@ -136,16 +136,16 @@ func TestPromiseGoesByMethodOfDose(t *testing.T) {
 	}
 }
 
-// Where a dose says that the bed will settle is where the bed says so once it is on.
+// Where a dose says that the bed will settle is where the bed says so once it is on, and where the next dose says so.
 func TestDoseSettlesWhereBedSaysSo(t *testing.T) {
 	y := gardentest.New(t)
 	// Two readings that differ: the level by both is neither.
-	y.Add(y.Planting("kale", "2027-05-15", ""), y.Reading("2026-03-20", soil.Lab, 6.2), y.Reading("2026-11-12", soil.Kit, 5.5))
-	w := y.Dose(dosing.Choice{})
+	y.Add(y.Planting("kale", "2027-05-15", ""), y.Reading("2026-03-20", soil.Lab, 6.3), y.Reading("2026-11-12", soil.Lab, 5.9))
+	all := dosing.Choice{Pace: dose.AllAtOnce}
+	w := y.Dose(all)
 	o := w.Answer.Options[0]
-	require.Greater(t, math.Abs(float64(w.Request.Foretold.From-5.5)), 0.1, "its level is not what was read last")
-	key := w.Key(o)
-	require.NoError(t, y.Plan("a", key))
+	require.Greater(t, math.Abs(float64(w.Request.Foretold.From-5.9)), 0.05, "its level is not what was read last")
+	require.NoError(t, y.PlanChoice("a", w.Key(o), all))
 	last := quantity.Day(0)
 	for _, task := range y.OpenTasks() {
 		if task.Kind == garden.TaskApplication {
@@ -156,4 +156,14 @@ func TestDoseSettlesWhereBedSaysSo(t *testing.T) {
 	at := y.State(last + 1).AtWork
 	require.NotNil(t, at)
 	assert.InDelta(t, float64(o.PH.Median), float64(at.Settles), 0.02)
+	again, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, all, last+1)
+	require.NoError(t, err)
+	require.Equal(t, dose.Leave, again.Answer.Direction)
+	for _, step := range again.Answer.Need.Working {
+		if step.ID == "at-work" {
+			assert.InDelta(t, float64(at.Settles), step.From.N("settles"), 1e-9)
+			return
+		}
+	}
+	t.Error("no step tells what is at work")
 }
