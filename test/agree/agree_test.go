@@ -28,10 +28,12 @@ var kinds = map[string]func(a, b string) bool{
 	"ph":       sameFigure,
 	"level":    sameFigure,
 	"surprise": strings.EqualFold,
-	"day":      sameDay,
-	"read":     func(a, b string) bool { return a == b || sameDay(a, b) }, // an unread bed has none
-	"due":      sameDay,
-	"done":     sameDay,
+	// What is at work, the level now and in the end.
+	"work": within,
+	"day":  sameDay,
+	"read": func(a, b string) bool { return a == b || sameDay(a, b) }, // an unread bed has none
+	"due":  sameDay,
+	"done": sameDay,
 	// Why a task is not on its planned day.
 	"why":  sameReason,
 	"crop": within,
@@ -48,18 +50,18 @@ var kinds = map[string]func(a, b string) bool{
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                    ribbon("ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
-	"/beds":                ribbon("ph", "read", "crop", "standing", "next"),
+	"/":                    ribbon("work", "ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
+	"/beds":                ribbon("work", "ph", "read", "crop", "standing", "next"),
 	"/dose/many":           ribbon("ph"),
 	"/years":               ribbon("amount", "ph", "day"),
-	"/?bed=0":              ribbon("ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
+	"/?bed=0":              ribbon("work", "ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
 	"/beds/0":              ribbon("amount", "level", "surprise", "day", "potassium", "doubt"),
 	"/beds/0/turn":         ribbon("day"),
 	"/beds/0/try":          {"surprise"},
 	"/seasons?bed=0":       {"level", "surprise", "potassium"},
 	"/seasons/report":      {"level", "surprise", "due", "done", "amount", "doubt"},
 	"/sheet":               ribbon("amount"),
-	"/beds/0/dose":         ribbon("level", "ph", "day"),
+	"/beds/0/dose":         ribbon("work", "level", "ph", "day"),
 	"/shed/share":          ribbon("ph"),
 	"/walk":                ribbon("ph", "read"),
 	"/bench/tour":          ribbon("ph", "read"),
@@ -129,7 +131,7 @@ func sameAmount(a, b string) bool {
 
 // within compares two texts of which one may say more around the other; an id's words are parted by hyphens.
 func within(a, b string) bool {
-	plain := func(s string) string { return strings.ToLower(strings.ReplaceAll(s, "-", " ")) }
+	plain := func(s string) string { return strings.TrimSuffix(strings.ToLower(strings.ReplaceAll(s, "-", " ")), ".") }
 	a, b = plain(a), plain(b)
 	return strings.Contains(a, b) || strings.Contains(b, a)
 }

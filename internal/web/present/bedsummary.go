@@ -225,7 +225,8 @@ func Verdict(p bedstate.State) []Run {
 		out = append(out, Run{Text: "in band", Class: "moss"})
 	}
 	if w := p.AtWork; w != nil {
-		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong", fact.Bed(p.Bed.ID, "level")})
+		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong",
+			fact.Bed(p.Bed.ID, "level") + " " + fact.Bed(p.Bed.ID, "work")})
 	}
 	out = append(out, Run{Text: ". "})
 	return append(out, potassiumRuns(p)...)

@@ -174,7 +174,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 		Crops: present.CropWords(w.Record.State, w.Record.Library), CropFact: present.CropFact(w.Record.State), Form: f, NoReading: none,
 		ReadingHref: "/bench?bed=" + strconv.FormatInt(id, 10)}
 	if x := w.Record.State.AtWork; x != nil {
-		v.LevelFact = fact.Bed(w.Record.Bed.ID, "level")
+		v.LevelFact = fact.Bed(w.Record.Bed.ID, "level") + " " + fact.Bed(w.Record.Bed.ID, "work")
 		v.AtWork = text.Capital(text.AtWork(x.What, x.Now, x.Settles)) + "."
 	}
 	v.Beds = pickBed(beds, id)

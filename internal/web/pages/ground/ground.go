@@ -58,6 +58,8 @@ type layerLink struct {
 type ListRow struct {
 	ID                                 int64
 	Name, Href, Crop, Value, Says, Due string
+	// Works is set when Says tells what is at work.
+	Works bool
 
 	ph  float64
 	due quantity.Day
@@ -168,7 +170,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 	for _, p := range v.Beds {
 		row := ListRow{ID: p.Bed.ID, Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
-			Says: standingWords(p) + clashWords(p)}
+			Says: standingWords(p) + clashWords(p), Works: p.AtWork != nil}
 		if p.Reading != nil {
 			row.Value, row.ph = text.PH(p.PH)+", "+text.DayYear(p.Reading.Date), float64(p.PH)
 		}
