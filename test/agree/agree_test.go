@@ -50,11 +50,13 @@ var kinds = map[string]func(a, b string) bool{
 // stands says which facts stand on which pages. A fact that a page lacks through the whole run fails, and so does one that is
 // not listed.
 var stands = map[string][]string{
-	"/":                    ribbon("work", "ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
-	"/beds":                ribbon("work", "ph", "read", "crop", "standing", "next"),
-	"/dose/many":           ribbon("ph"),
-	"/years":               ribbon("amount", "ph", "day"),
-	"/?bed=0":              ribbon("work", "ph", "read", "crop", "standing", "next", "amount", "level", "surprise", "day", "potassium", "supply"),
+	"/": ribbon("work", "ph", "read", "crop", "standing", "next", "amount", "level",
+		"surprise", "day", "potassium", "supply"),
+	"/beds":      ribbon("work", "ph", "read", "crop", "standing", "next"),
+	"/dose/many": ribbon("ph"),
+	"/years":     ribbon("amount", "ph", "day"),
+	"/?bed=0": ribbon("work", "ph", "read", "crop", "standing", "next", "amount", "level",
+		"surprise", "day", "potassium", "supply"),
 	"/beds/0":              ribbon("amount", "level", "surprise", "day", "potassium", "doubt"),
 	"/beds/0/turn":         ribbon("day"),
 	"/beds/0/try":          {"surprise"},
@@ -131,7 +133,9 @@ func sameAmount(a, b string) bool {
 
 // within compares two texts of which one may say more around the other; an id's words are parted by hyphens.
 func within(a, b string) bool {
-	plain := func(s string) string { return strings.TrimSuffix(strings.ToLower(strings.ReplaceAll(s, "-", " ")), ".") }
+	plain := func(s string) string {
+		return strings.TrimSuffix(strings.ToLower(strings.ReplaceAll(s, "-", " ")), ".")
+	}
 	a, b = plain(a), plain(b)
 	return strings.Contains(a, b) || strings.Contains(b, a)
 }
