@@ -206,7 +206,7 @@ func generic(page string) string { return aNumber.ReplaceAllString(page, "0") }
 // full is the length of the whole run in months, which MONTHS asks for; few is for a quick look.
 const full, few = 18, 1
 
-// In the demo and in a garden of one's own every page tells the same of each bed, through eighteen months of work done late, in part
+// In the demo and in a rehearsal of one's own garden every page tells the same of each bed, through eighteen months of work done late, in part
 // or not at all, of surprising tests, plans taken back and a planting put off.
 func TestPagesAgree(t *testing.T) {
 	months := few
@@ -214,7 +214,7 @@ func TestPagesAgree(t *testing.T) {
 		months = n
 	}
 	seen := map[string]map[string]bool{}
-	for name, grown := range map[string]func(t *testing.T) *webtest.Client{"demo": demo, "own garden": own} {
+	for name, grown := range map[string]func(t *testing.T) *webtest.Client{"demo": demo, "rehearsal": rehearsal} {
 		t.Run(name, func(t *testing.T) {
 			settled := through(grown(t), months, seen)
 			assert.True(t, settled > 5 || months < full, "tasks were put on or skipped")

@@ -16,6 +16,7 @@ import (
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/preparation"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/webtest"
 )
 
@@ -97,9 +98,10 @@ func demo(t *testing.T) *webtest.Client {
 	return s
 }
 
-// own returns a garden of a gardener's own: four beds with crops to come and three tests each, ash and lime on the shelf.
-func own(t *testing.T) *webtest.Client {
-	s := webtest.New(t, false)
+// rehearsal returns a rehearsal of a gardener's own: four beds with crops to come and three tests each, ash and lime on the shelf.
+func rehearsal(t *testing.T) *webtest.Client {
+	s := webtest.New(t, false, func(c *site.Config) { c.Rehearsal, c.Demo = c.Demo, nil })
+	require.NoError(t, s.Store.BeginRehearsal(t.Context(), s.Today))
 	ppm := func(x quantity.Concentration) *quantity.Concentration { return &x }
 	mass := func(x quantity.Mass) *quantity.Mass { return &x }
 	s.Add(&garden.Batch{Name: "Stove ash", Kind: material.HardwoodAsh, Condition: material.Dry, Source: material.Clean, OnHand: mass(9000),
