@@ -70,17 +70,24 @@ func TestPromiseMatchesForecast(t *testing.T) {
 // Where the bed's own forecast lies nearer to the end of the range, the chance of going past it is the forecast's; where it lies
 // farther, the dose's.
 func TestChanceOfGoingPastTakesNearerForecast(t *testing.T) {
-	over := func(up quantity.PH) float64 {
-		r := request()
-		a := answer(t, r)
-		course := a.Course
-		course.From += up
-		r.Foretold = &course
-		return answer(t, r).Options[0].Over
+	for name, x := range map[string]struct {
+		of     func(*dose.Request)
+		nearer quantity.PH
+	}{
+		"raised":  {func(*dose.Request) {}, 0.4},
+		"lowered": {sweet(7.4, soil.LimeNone), -0.4},
+	} {
+		over := func(by quantity.PH) float64 {
+			r := request(x.of)
+			course := answer(t, r).Course
+			course.From += by
+			r.Foretold = &course
+			return answer(t, r).Options[0].Over
+		}
+		plain := answer(t, request(x.of)).Options[0].Over
+		assert.Greater(t, over(x.nearer), plain, name)
+		assert.InDelta(t, plain, over(-x.nearer), 1e-12, name)
 	}
-	plain := answer(t, request()).Options[0].Over
-	assert.Greater(t, over(0.4), plain)
-	assert.InDelta(t, plain, over(-0.4), 1e-12)
 }
 
 // Reacting applications may meet the need, never reverse it: too much sulfur does not call for

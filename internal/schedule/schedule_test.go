@@ -50,3 +50,31 @@ func TestRibbonWindowsUniteBeds(t *testing.T) {
 		}
 	}
 }
+
+// The year has what was done on the day that it was done, and what is to do on the day that it is put on; what was skipped, and
+// what lies outside, is not in it.
+func TestYearHasTasksOnTheirDays(t *testing.T) {
+	y := gardentest.New(t)
+	task := func(state, due, settled string) *garden.Task {
+		x := &garden.Task{BedID: y.Bed.ID, Kind: garden.TaskRetest, Due: gardentest.Day(due), State: state, Method: soil.Lab, Depth: 0.15}
+		if settled != "" {
+			x.Settled = gardentest.Day(settled)
+		}
+		y.Add(x)
+		return x
+	}
+	late := task(garden.Done, "2026-08-20", "2026-09-12")
+	task(garden.Done, "2026-09-05", "2026-08-30")
+	task(garden.Skipped, "2026-10-01", "2026-10-01")
+	open := task(garden.Open, "2027-01-10", "")
+	task(garden.Open, "2028-02-01", "")
+	v, err := y.App.BedState.View(context.Background(), gardentest.Today)
+	require.NoError(t, err)
+	year, err := y.App.Schedule.Year(context.Background(), v, gardentest.Day("2026-09-01"), gardentest.Day("2027-12-31"))
+	require.NoError(t, err)
+	days := map[int64]quantity.Day{}
+	for _, x := range year.Tasks {
+		days[x.ID] = x.On()
+	}
+	assert.Equal(t, map[int64]quantity.Day{late.ID: gardentest.Day("2026-09-12"), open.ID: gardentest.Day("2027-01-10")}, days)
+}

@@ -171,7 +171,7 @@ type MovedWords struct{ Says, Fact string }
 
 // MovedOf returns why a task was moved.
 func MovedOf(moved map[int64]bedstate.Move, t garden.Task, u text.Units) (x MovedWords) {
-	if m, ok := moved[t.ID]; ok && t.State == garden.Open {
+	if m, ok := moved[t.ID]; ok {
 		x.Says, x.Fact = u.Moved(m.From, m.Placed), fact.Why(t)
 	}
 	return x

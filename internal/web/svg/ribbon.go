@@ -263,7 +263,7 @@ func (g *taskGroup) lines(what, done string, beds map[int64]string, y *schedule.
 	var names [][]string
 	for _, t := range g.tasks {
 		k := key{day: t.On()}
-		if m, moved := y.Moved[t.ID]; moved && t.State == garden.Open {
+		if m, moved := y.Moved[t.ID]; moved {
 			k.why = "; " + y.Garden.Units().Moved(m.From, m.Placed)
 		}
 		at, ok := rows[k]

@@ -196,4 +196,6 @@ func TestShareOutLeavesOutWhatWaitsForTest(t *testing.T) {
 	page := webtest.Wording(s.Page("/shed/share"))
 	assert.Contains(t, page, "Lower ledge: the rest of the dose that was begun waits for the test of")
 	assert.NotContains(t, page, "Lower ledge, oven ash", "one reason is told")
+	assert.Regexp(t, `Put \d beds in the year`, page, "not all of them")
+	assert.Regexp(t, `\d scoops of oven ash, autumn batch`, page, "there are two bins of ash")
 }
