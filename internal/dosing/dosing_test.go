@@ -3,6 +3,7 @@ package dosing_test
 import (
 	"context"
 	"math"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -14,6 +15,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/working"
 	"zephyrfield/internal/applications"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
@@ -145,6 +147,11 @@ func TestDoseSettlesWhereBedSaysSo(t *testing.T) {
 	w := y.Dose(all)
 	o := w.Answer.Options[0]
 	require.Greater(t, math.Abs(float64(w.Request.Foretold.From-5.9)), 0.05, "its level is not what was read last")
+	steps := w.Answer.Working(&o)
+	i := slices.IndexFunc(steps, func(x working.Step) bool { return x.ID == "settles-by-record" })
+	require.GreaterOrEqual(t, i, 0)
+	from := steps[i].From
+	assert.InDelta(t, steps[i].Result.N, from.N("from")+from.N("caco3")/from.N("each"), 1e-9, "it can be reckoned by hand")
 	require.NoError(t, y.PlanChoice("a", w.Key(o), all))
 	last := quantity.Day(0)
 	for _, task := range y.OpenTasks() {

@@ -214,7 +214,8 @@ func TestPagesAgree(t *testing.T) {
 		months = n
 	}
 	seen := map[string]map[string]bool{}
-	for name, grown := range map[string]func(t *testing.T) *webtest.Client{"demo": demo, "rehearsal": rehearsal} {
+	gardens := map[string]func(t *testing.T) *webtest.Client{"demo": demo, "rehearsal": rehearsal}
+	for name, grown := range gardens {
 		t.Run(name, func(t *testing.T) {
 			settled := through(grown(t), months, seen)
 			assert.True(t, settled > 5 || months < full, "tasks were put on or skipped")

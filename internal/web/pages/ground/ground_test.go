@@ -120,3 +120,13 @@ func TestTestIsForetoldAnew(t *testing.T) {
 	assert.Equal(t, want, more)
 	assert.NotEqual(t, half, more)
 }
+
+// What was done on a bed that is off the plan by now stands in the year with its name.
+func TestYearNamesRetiredBed(t *testing.T) {
+	s := webtest.New(t, true)
+	plum := s.Bed("Plum row").Bed
+	plum.Retired = s.Today
+	s.Change(func(tx garden.Tx) error { return tx.Update(&plum) })
+	page := webtest.Wording(s.Page("/"))
+	assert.Contains(t, page, "Fresh manure on Plum row (done)")
+}

@@ -182,8 +182,12 @@ func TestShareOutLeavesOutWhatWaitsForTest(t *testing.T) {
 		if b.Dose.Record.Bed.ID == lower {
 			assert.Contains(t, b.Why, "waits for the test of")
 			assert.Equal(t, make([]quantity.Rate, len(sh.Stocks)), sh.Given[i])
+			require.NotNil(t, b.After)
+			assert.Equal(t, s.Bed("Lower ledge").AtWork.Settles, *b.After, "what went on takes it there")
 		}
 		if b.Plan != nil {
+			require.NotNil(t, b.After)
+			assert.Equal(t, b.Plan.PH.Median, *b.After)
 			for _, p := range b.Plan.Parts {
 				if sh.Stocks[p.Batch].ID == 1 {
 					gone += p.Total
