@@ -206,8 +206,8 @@ func generic(page string) string { return aNumber.ReplaceAllString(page, "0") }
 // full is the length of the whole run in months, which MONTHS asks for; few is for a quick look.
 const full, few = 18, 1
 
-// In the demo and in a rehearsal of one's own garden every page tells the same of each bed, through eighteen months of work done late, in part
-// or not at all, of surprising tests, plans taken back and a planting put off.
+// In the demo and in a rehearsal of one's own garden every page tells the same of each bed, through eighteen months of work done late,
+// in part or not at all, of surprising tests, plans taken back and a planting put off.
 func TestPagesAgree(t *testing.T) {
 	months := few
 	if n, err := strconv.Atoi(os.Getenv("MONTHS")); err == nil {
