@@ -121,7 +121,7 @@ var Library = slices.Concat(
 	rows("tomato", 6.2, 6.8, 25),
 	rows("pepper", 6.0, 6.8, 18),
 	rows("cucumber", 6.0, 7.0, 20, AshWelcome),
-	rows("squash pumpkin", 6.0, 6.8, 20),
+	rows("squash pumpkin courgette", 6.0, 6.8, 20),
 	rows("melon", 6.0, 6.8, 18),
 	rows("watermelon", 5.5, 6.5, 16, NoAsh),
 	rows("lettuce", 6.2, 7.0, 12, TenderSeed),
@@ -162,13 +162,45 @@ var Library = slices.Concat(
 	rows("clover", 6.0, 7.0, 15, NotFood),
 	rows("lupin", 5.0, 6.5, 10, NoAsh, NotFood),
 	rows("rye buckwheat", 5.0, 7.0, 10, NotFood),
+	rows("radish", 6.0, 7.0, 8, TenderSeed),
+	rows("turnip swede", 6.0, 7.2, 15, Clubroot),
+	rows("sprouts kohlrabi", 6.5, 7.4, 20, Clubroot, AshWelcome),
+	rows("pak-choi mustard-greens", 6.0, 7.2, 15, Clubroot, TenderSeed),
+	rows("rocket lambs-lettuce endive chicory", 6.0, 7.0, 10, TenderSeed),
+	rows("celery celeriac", 6.0, 7.0, 20, AshWelcome),
+	rows("fennel", 6.0, 7.0, 14),
+	rows("artichoke", 6.5, 7.5, 15, AshWelcome, Perennial),
+	rows("rhubarb", 5.5, 6.8, 12, Perennial),
+	rows("aubergine okra", 5.8, 6.8, 18),
+	rows("broad-bean", 6.2, 7.2, 12),
+	rows("peanut", 5.8, 6.5, 8, NoAsh),
+	rows("mint", 6.0, 7.0, 10, Perennial),
+	rows("thyme rosemary sage", 6.0, 7.5, 5, Perennial),
+	rows("chamomile", 6.0, 7.0, 6),
+	rows("blackberry", 5.6, 6.5, 8, NoAsh, Perennial),
+	rows("quince hazel walnut", 6.0, 7.0, 6, Perennial),
+	rows("elder hop", 6.0, 7.0, 8, Perennial),
+	rows("sunflower", 6.0, 7.5, 25),
+	rows("zinnia cosmos marigold", 6.0, 7.0, 8, NotFood),
+	rows("tulip daffodil", 6.0, 7.0, 6, NotFood),
+	rows("comfrey", 6.0, 7.0, 20, Perennial),
+	rows("alfalfa", 6.5, 7.5, 20, NotFood),
+	rows("phacelia mustard", 6.0, 7.0, 10, NotFood),
+	rows("vetch field-bean", 6.0, 7.0, 12, NotFood),
 )
+
+// spelled are the names that are not their ids.
+var spelled = map[string]string{"lambs-lettuce": "lamb’s lettuce", "sprouts": "Brussels sprouts"}
 
 // rows returns the crops of one line; an id is the name in kebab case.
 func rows(ids string, low, high quantity.PH, removal quantity.Rate, flags ...Flag) []Crop {
 	var out []Crop
 	for _, id := range strings.Fields(ids) {
-		out = append(out, row(id, strings.ReplaceAll(id, "-", " "), low, high, removal, flags...))
+		name := strings.ReplaceAll(id, "-", " ")
+		if said, ok := spelled[id]; ok {
+			name = said
+		}
+		out = append(out, row(id, name, low, high, removal, flags...))
 	}
 	return out
 }

@@ -28,7 +28,7 @@ func TestLibraryIsConsistent(t *testing.T) {
 		}
 		assert.False(t, c.Is(crop.NoAsh) && c.Is(crop.AshWelcome), c.ID)
 	}
-	assert.Len(t, crop.Library, 60)
+	assert.Len(t, crop.Library, 104)
 }
 
 func TestPublishedRows(t *testing.T) {
@@ -45,6 +45,15 @@ func TestPublishedRows(t *testing.T) {
 		{"blueberry", 4.5, 5.2, 4.85, 4, crop.AcidLover | crop.NoAsh | crop.Perennial, 28},
 		{"potato", 5.0, 6.0, 5.5, 30, crop.Scab | crop.NoAsh, 28},
 		{"dahlia", 6.2, 6.8, 6.5, 14, crop.NotFood, 28},
+		{"courgette", 6.0, 6.8, 6.4, 20, 0, 28},
+		{"swede", 6.0, 7.2, 7.2, 15, crop.Clubroot, 28},
+		{"pak-choi", 6.0, 7.2, 7.2, 15, crop.Clubroot | crop.TenderSeed, 42},
+		{"rhubarb", 5.5, 6.8, 6.15, 12, crop.Perennial, 28},
+		{"artichoke", 6.5, 7.5, 7, 15, crop.AshWelcome | crop.Perennial, 28},
+		{"blackberry", 5.6, 6.5, 6.05, 8, crop.NoAsh | crop.Perennial, 28},
+		{"sunflower", 6.0, 7.5, 6.75, 25, 0, 28},
+		{"zinnia", 6.0, 7.0, 6.5, 8, crop.NotFood, 28},
+		{"alfalfa", 6.5, 7.5, 7, 20, crop.NotFood, 28},
 	} {
 		c, ok := crop.Find(want.id)
 		assert.True(t, ok)
@@ -116,6 +125,12 @@ var flags = map[string]string{
 	"blue-hydrangea": "A X", "pink-hydrangea": "", "rose": "", "dahlia": "", "sweet-pea": "", "peony": "", "lavender": "N",
 	"basil": "S", "parsley": "", "lawn": "",
 	"clover": "", "lupin": "X", "rye": "", "buckwheat": "",
+	"courgette": "", "radish": "S", "turnip": "C", "swede": "C", "sprouts": "C N", "kohlrabi": "C N", "pak-choi": "C S",
+	"mustard-greens": "C S", "rocket": "S", "lambs-lettuce": "S", "endive": "S", "chicory": "S", "celery": "N", "celeriac": "N",
+	"fennel": "", "artichoke": "N", "rhubarb": "", "aubergine": "", "okra": "", "broad-bean": "", "peanut": "X", "mint": "", "thyme": "",
+	"rosemary": "", "sage": "", "chamomile": "", "blackberry": "X", "quince": "", "hazel": "", "walnut": "", "elder": "", "hop": "",
+	"sunflower": "", "zinnia": "", "cosmos": "", "marigold": "", "tulip": "", "daffodil": "", "comfrey": "", "alfalfa": "",
+	"phacelia": "", "mustard": "", "vetch": "", "field-bean": "",
 }
 
 func TestFlagsMatchPublishedList(t *testing.T) {

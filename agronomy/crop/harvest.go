@@ -35,29 +35,33 @@ func (h Harvest) Gap() quantity.Day {
 const usualCut quantity.Day = 60
 
 // cuts are the days from sowing or planting to the first harvest; crops not listed take usualCut.
+// Crops that the published list omits follow their nearest kin, and never later than they are cut.
 var cuts = byName(map[quantity.Day]string{
-	45:  "lettuce spinach basil",
-	55:  "chard parsley",
-	60:  "pea bean cucumber squash strawberry",
-	65:  "broccoli cauliflower kale",
-	75:  "beetroot carrot sweet-corn potato tomato pepper",
-	100: "cabbage onion leek parsnip",
+	25:  "radish",
+	45:  "lettuce spinach basil rocket lambs-lettuce endive pak-choi mustard-greens",
+	55:  "chard parsley turnip kohlrabi",
+	60:  "pea bean cucumber squash strawberry courgette broad-bean",
+	65:  "broccoli cauliflower kale fennel",
+	75:  "beetroot carrot sweet-corn potato tomato pepper aubergine okra sunflower",
+	100: "cabbage onion leek parsnip sprouts swede celery celeriac peanut",
 })
 
 // bears are the first harvest months of perennials. Crops that the published list omits follow
 // their nearest kin: peaches plums, lingonberries cranberries; strawberries bear in June once they
 // are a year old.
 var bears = byName(map[time.Month]string{
-	time.April:     "asparagus",
-	time.June:      "gooseberry cherry strawberry",
-	time.July:      "raspberry currant blueberry",
-	time.August:    "plum peach",
-	time.September: "apple pear fig grape cranberry lingonberry",
+	time.April:     "asparagus rhubarb mint thyme rosemary sage comfrey",
+	time.June:      "gooseberry cherry strawberry artichoke",
+	time.July:      "raspberry currant blueberry blackberry",
+	time.August:    "plum peach elder",
+	time.September: "apple pear fig grape cranberry lingonberry quince hazel walnut hop",
 })
 
-// clear are the crops whose edible part hangs clear of the soil; all others are taken to touch it.
+// clear are the crops whose edible part hangs clear of the soil; all others are taken to touch it,
+// nuts that are gathered from it among them.
 var clear = byName(map[bool]string{
-	true: "tomato pepper sweet-corn pea bean raspberry blueberry currant gooseberry grape apple pear cherry plum peach fig",
+	true: "tomato pepper sweet-corn pea bean raspberry blueberry currant gooseberry grape apple pear cherry plum peach fig " +
+		"aubergine okra broad-bean sunflower artichoke blackberry quince elder hop",
 })
 
 // Harvest returns the time of a crop's first harvest; ok is false for a crop that is not eaten.

@@ -60,7 +60,7 @@ var bedColumns = []bedColumn{
 	{"kind", func(x *layout.New, cell string) error { x.Bed.Kind = kebab(cell); return nil }},
 	{"texture", func(x *layout.New, cell string) error { x.Bed.Texture = soil.Texture(kebab(cell)); return nil }},
 	{"worked", func(x *layout.New, cell string) error { x.Bed.Worked = soil.Worked(kebab(cell)); return nil }},
-	{"crop", func(x *layout.New, cell string) error { x.Crop = kebab(cell); return nil }},
+	{"crop", func(x *layout.New, cell string) error { x.Crop = cell; return nil }},
 	{"sown", func(x *layout.New, cell string) (err error) { x.Sown, err = quantity.ParseDay(cell); return err }},
 	{"note", func(x *layout.New, cell string) error { x.Bed.Note = cell; return nil }},
 }

@@ -21,7 +21,7 @@ func TestReadBeds(t *testing.T) {
 	require.NoError(t, err)
 	require.Len(t, rows, 2)
 	assert.Equal(t, soil.ClayLoam, rows[0].Bed.Texture)
-	assert.Equal(t, "sweet-corn", rows[0].Crop)
+	assert.Equal(t, "Sweet corn", rows[0].Crop, "as it is written")
 	assert.Equal(t, "2027-05-01", rows[0].Sown.String())
 	assert.Equal(t, "East field", rows[0].Bed.Part)
 	assert.InDelta(t, 0.75, rows[0].Bed.H, 1e-9)

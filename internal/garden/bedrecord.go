@@ -140,13 +140,13 @@ func CheckPlanting(f Faults, p Planting) {
 	}
 }
 
-// KnownCrop returns a fault for a crop that is not in the library.
+// KnownCrop returns the crop of a code or of a name, or a fault for one that is not in the library.
 func KnownCrop(r Reader, code string) (crop.Crop, error) {
 	l, err := LibraryOf(r)
 	if err != nil {
 		return crop.Crop{}, err
 	}
-	c, ok := l.Find(code)
+	c, ok := l.Called(code)
 	if !ok {
 		return c, Faults{"crop": "choose a crop of the library"}
 	}

@@ -51,6 +51,22 @@ func (l Library) Find(code string) (crop.Crop, bool) {
 	return crop.Find(code)
 }
 
+// Called returns a crop by its code, or by what a gardener calls it: the gardener's own names first.
+func (l Library) Called(name string) (crop.Crop, bool) {
+	if c, ok := l.Find(name); ok {
+		return c, true
+	}
+	for code, c := range l.own {
+		if CodeOf(c.Name) == CodeOf(name) {
+			return l.Find(code)
+		}
+	}
+	if c, ok := crop.Called(name); ok {
+		return l.Find(c.ID)
+	}
+	return crop.Crop{}, false
+}
+
 // Name returns a crop's name, or the code if it is unknown.
 func (l Library) Name(code string) string {
 	if c, ok := l.Find(code); ok {

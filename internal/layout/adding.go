@@ -16,13 +16,14 @@ func (svc Service) AddBed(ctx context.Context, a garden.Actor, b garden.Bed, crp
 		return b, garden.Receipt{}, err
 	}
 	r, err := garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
-		if _, err := garden.KnownCrop(tx, crp); err != nil {
+		c, err := garden.KnownCrop(tx, crp)
+		if err != nil {
 			return "", err
 		}
 		if err := tx.Insert(&b); err != nil {
 			return "", err
 		}
-		return "Added " + b.Name, tx.Insert(&garden.Planting{BedID: b.ID, Crop: crp, Sown: sown})
+		return "Added " + b.Name, tx.Insert(&garden.Planting{BedID: b.ID, Crop: c.ID, Sown: sown})
 	})
 	return b, r, err
 }

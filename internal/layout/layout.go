@@ -145,6 +145,7 @@ func plant(tx Tx, p garden.Planting, together bool) (string, error) {
 	if err != nil {
 		return "", err
 	}
+	p.Crop = c.ID
 	all, err := garden.Where[garden.Planting](tx, "bed_id", p.BedID)
 	if err != nil {
 		return "", err

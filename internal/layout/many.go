@@ -207,13 +207,14 @@ func addOne(tx Tx, b *garden.Bed, crp string, sown quantity.Day) error {
 	if err := garden.CheckBed(*b, crp, sown); err != nil {
 		return err
 	}
-	if _, err := garden.KnownCrop(tx, crp); err != nil {
+	c, err := garden.KnownCrop(tx, crp)
+	if err != nil {
 		return err
 	}
 	if err := tx.Insert(b); err != nil {
 		return err
 	}
-	return tx.Insert(&garden.Planting{BedID: b.ID, Crop: crp, Sown: sown})
+	return tx.Insert(&garden.Planting{BedID: b.ID, Crop: c.ID, Sown: sown})
 }
 
 // atLine adds the line number to a fault.

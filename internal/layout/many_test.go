@@ -159,3 +159,23 @@ func TestAddTableLaysOutRows(t *testing.T) {
 		assert.Less(t, right, 3*(foot-top)+2)
 	}
 }
+
+// Crops are taken as a gardener writes them, the garden's own before the library's.
+func TestTableOfBedsTakesCropsAsWritten(t *testing.T) {
+	y := gardentest.New(t)
+	y.Add(&garden.OwnCrop{Code: "oca", Name: "Oca tubers", Low: 5.5, High: 6.5, Aim: 6, Removal: 15})
+	var rows []layout.New
+	wants := map[string]string{"Sweet corn": "sweet-corn", "Courgettes": "courgette", "OCA TUBERS": "oca", "runner beans": "bean", "kale": "kale"}
+	for name := range wants {
+		rows = append(rows, layout.New{Bed: garden.Bed{Name: "For " + name, Kind: garden.KindBed, Shape: garden.ShapeRect, W: 4, H: 1,
+			Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}, Crop: name, Sown: gardentest.Today, Line: len(rows) + 2})
+	}
+	_, err := y.App.Layout.AddTable(gardentest.Ctx, y.Actor, rows)
+	require.NoError(t, err)
+	all := y.Beds()
+	for name, id := range wants {
+		rec, err := y.App.BedState.Bed(gardentest.Ctx, all["For "+name].ID, gardentest.Today)
+		require.NoError(t, err)
+		assert.Equal(t, id, rec.Plantings[0].Crop, name)
+	}
+}
