@@ -165,10 +165,12 @@ func TestTableOfBedsTakesCropsAsWritten(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(&garden.OwnCrop{Code: "oca", Name: "Oca tubers", Low: 5.5, High: 6.5, Aim: 6, Removal: 15})
 	var rows []layout.New
-	wants := map[string]string{"Sweet corn": "sweet-corn", "Courgettes": "courgette", "OCA TUBERS": "oca", "runner beans": "bean", "kale": "kale"}
+	wants := map[string]string{"Sweet corn": "sweet-corn", "Courgettes": "courgette", "OCA TUBERS": "oca", "runner beans": "bean",
+		"kale": "kale"}
 	for name := range wants {
 		rows = append(rows, layout.New{Bed: garden.Bed{Name: "For " + name, Kind: garden.KindBed, Shape: garden.ShapeRect, W: 4, H: 1,
-			Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}, Crop: name, Sown: gardentest.Today, Line: len(rows) + 2})
+			Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}, Crop: name, Sown: gardentest.Today,
+			Line: len(rows) + 2})
 	}
 	_, err := y.App.Layout.AddTable(gardentest.Ctx, y.Actor, rows)
 	require.NoError(t, err)
