@@ -32,14 +32,14 @@ test("on the phone a dose opens on the answer, and all else is folded under it",
   await expect(page.locator("#steps")).toBeVisible();
 });
 
-test("schools stand side by side, and a mix is slid by hand", async ({ page }) => {
+test("methods stand side by side, and a mix is slid by hand", async ({ page }) => {
   await page.goto("/beds/2/dose?target=6.4");
-  const school = (name) => page.locator(".sides tr", { hasText: name });
-  await expect(school("Texture")).toHaveClass(/on/);
-  await expect(school("Texture")).toContainText("225 g/m²");
+  const method = (name) => page.locator(".sides tr", { hasText: name });
+  await expect(method("Texture")).toHaveClass(/on/);
+  await expect(method("Texture")).toContainText("225 g/m²");
   await page.getByText("Organic matter", { exact: true }).first().click();
-  await expect(school("Organic matter")).toHaveClass(/on/);
-  await expect(page.locator("#need")).toContainText(await school("Organic matter").locator(".num").textContent());
+  await expect(method("Organic matter")).toHaveClass(/on/);
+  await expect(page.locator("#need")).toContainText(await method("Organic matter").locator(".num").textContent());
   await page.getByRole("link", { name: "Mix ash and lime by hand" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toContainText("on Middle ledge");
   expect(await faults(page)).toEqual([]);

@@ -116,7 +116,7 @@ test("the target changed three times gives the amounts of the command line", asy
   }
 });
 
-test("depth, school and material answer as they are changed", async ({ page }) => {
+test("depth, method and material answer as they are changed", async ({ page }) => {
   await page.goto("/beds/2/dose");
   const need = page.locator("#need");
   const form = page.locator("#dose-form");

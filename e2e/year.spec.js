@@ -179,7 +179,7 @@ test("what a bed has taught is told with its doubt", async ({ page }) => {
   await page.goto("/beds/8");
   await page.getByRole("link", { name: "What it has taught" }).click();
   await expect(page.locator(".says")).toContainText(
-    /From 7 tests it is \d\.\d times as stubborn as the texture table has it/,
+    /From 7 tests it needs \d\.\d times the lime that the texture table says/,
   );
   await expect(page.locator("#kept + div tbody tr").first()).toContainText("promised");
   expect(await faults(page)).toEqual([]);

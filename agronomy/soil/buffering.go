@@ -179,7 +179,7 @@ const (
 func Buffer(s LimeMethod, g Ground, r Reading, target quantity.PH) (Buffering, error) {
 	row, ok := limeMethods[s]
 	if !ok {
-		return Buffering{}, missing("school.buffering", "%q is not a school that this version reckons by", string(s))
+		return Buffering{}, missing("school.buffering", "%q is not a method that this version reckons by", string(s))
 	}
 	b := Buffering{Method: s, LogSD: row.sd, Stone: 1, Gives: true, Printed: row.printed, Terms: Terms{From: r.Water()}, Ground: g}
 	if err := byTable(&b, g, r, target); err != nil {
@@ -241,12 +241,12 @@ const (
 
 func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 	if g.OrganicMatter == nil {
-		return missing("bed.organic_matter_pct", "the organic matter school needs it")
+		return missing("bed.organic_matter_pct", "the organic matter method needs it")
 	}
 	per := PerOM*float64(*g.OrganicMatter) + PerClay*float64(g.ClayContent())
 	slope := per * g.SoilMass()
 	if slope <= 0 {
-		return missing("bed.organic_matter_pct", "with no organic matter and no clay this school gives nothing")
+		return missing("bed.organic_matter_pct", "with no organic matter and no clay this method gives nothing")
 	}
 	b.Raise = NewCurve([]float64{3.5, 6.5}, []float64{slope})
 	b.Lower = lowering([]float64{3.5, 6.5}, []float64{slope}, g.Texture, g.layers(quantity.SevenInches))
@@ -257,14 +257,14 @@ func byOrganicMatter(b *Buffering, g Ground, _ Reading, _ quantity.PH) error {
 // bufferOf returns the buffer pH that a method needs.
 func bufferOf(r Reading, kinds ...BufferKind) (quantity.PH, error) {
 	if r.Buffer == nil {
-		return 0, missing("reading.buffer", "this school needs a lab’s buffer pH (%s)", kinds[0])
+		return 0, missing("reading.buffer", "this method needs a lab’s buffer pH (%s)", kinds[0])
 	}
 	for _, k := range kinds {
 		if r.Buffer.Kind == k {
 			return r.Buffer.PH, nil
 		}
 	}
-	return 0, missing("reading.buffer.kind", "%q is not the buffer of this school (%s)", string(r.Buffer.Kind), kinds[0])
+	return 0, missing("reading.buffer.kind", "%q is not the buffer of this method (%s)", string(r.Buffer.Kind), kinds[0])
 }
 
 // smpLines are the printed lines, short tons per acre for 8 in against LTI = 10 × buffer pH.
@@ -403,7 +403,7 @@ func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 func byLabRate(b *Buffering, g Ground, r Reading, _ quantity.PH) error {
 	l := r.LabRate
 	if l == nil {
-		return missing("reading.lab_rate", "this school needs the lab’s own rate")
+		return missing("reading.lab_rate", "this method needs the lab’s own rate")
 	}
 	from := r.Water()
 	if l.Target <= from {

@@ -111,7 +111,7 @@ func byMeasured(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 		return byJars(b, g, r, target)
 	}
 	if r.BufferCapacity <= 0 {
-		return missing("reading.jars", "this school needs a jar series, or the lab’s lime buffer capacity")
+		return missing("reading.jars", "this method needs a jar series, or the lab’s lime buffer capacity")
 	}
 	per := r.BufferCapacity / 1000
 	slope := per * g.SoilMass()

@@ -40,7 +40,7 @@ type Draw struct {
 func byLearned(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	l := g.Learned
 	if l == nil {
-		return missing("school.buffering", "no retest has taught how stubborn this bed is yet")
+		return missing("school.buffering", "no retest has shown yet how much lime this bed needs")
 	}
 	beside, err := Buffer(l.Beside, g, r, target)
 	if err != nil {

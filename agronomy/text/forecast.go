@@ -42,7 +42,7 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	}
 	switch k.Why {
 	case forecast.OtherBuffering:
-		return "Most likely the bed is " + either("more", "less") + " stubborn than " + besides[school] + " has it"
+		return "Most likely the bed needs " + either("more", "less") + " lime than " + besides[school] + " says"
 	case forecast.Strength:
 		return "Most likely what went on was " + either("weaker", "stronger") + " than reckoned: test its batch"
 	case forecast.Drifted:
@@ -100,17 +100,17 @@ func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	}
 	s := l.Buffering
 	reach := num(s.P05, 2) + " to " + num(s.P95, 2)
-	says := "From " + Count(l.Tests, "test", "tests") + " it is "
+	says := "From " + Count(l.Tests, "test", "tests") + " it needs "
 	switch {
 	case !l.Counts:
-		return says + asBuffered(s.Median) + beside + " has it, but anything from " + reach +
-			" would fit: that does not count yet."
+		return says + limeBeside(s.Median, beside) + ", but anything from " + reach +
+			" times would fit: that does not count yet."
 	case s.P05 > 1:
-		return says + asBuffered(s.Median) + beside + " has it (" + reach + "): the same lime moves it less."
+		return says + limeBeside(s.Median, beside) + " (" + reach + " times): it is hard to shift."
 	case s.P95 < 1:
-		return says + asBuffered(s.Median) + beside + " has it (" + reach + "): the same lime moves it more."
+		return says + limeBeside(s.Median, beside) + " (" + reach + " times): it is easy to shift."
 	}
-	return says + "about as stubborn as " + beside + " has it (" + times(s.Median) + " times; " + reach + ")."
+	return says + "about as much lime as " + beside + " says (" + times(s.Median) + " times; " + reach + ")."
 }
 
 // Beside names a method as a bed is reported beside it.
@@ -155,7 +155,7 @@ func Others(o forecast.Others, school soil.LimeMethod) string {
 	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
 		return ""
 	}
-	return "By the other beds alone it would be " + num(math.Exp(p.Mean), 2) + " times as stubborn as " + besides[school] + " has it (" +
+	return "By the other beds alone it would need " + num(math.Exp(p.Mean), 2) + " times the lime that " + besides[school] + " says (" +
 		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
 }
 
@@ -198,20 +198,19 @@ const nineIn = 1.6449
 
 // GoesBy returns the sentence that a bed's dose follows what it has taught.
 func GoesBy(l soil.Learned) string {
-	how := "as stubborn as " + besides[l.Beside] + " has it"
+	how := "as much lime as " + besides[l.Beside] + " says"
 	if math.Abs(l.Factor-1) > noMatter {
-		how = num(l.Factor, 2) + " times as stubborn as " + besides[l.Beside] + " has it"
+		how = num(l.Factor, 2) + " times the lime that " + besides[l.Beside] + " says"
 	}
 	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
 }
 
-// asBuffered returns the sentence on how much a bed buffers beside what follows, as a factor of one
-// decimal.
-func asBuffered(x float64) string {
+// limeBeside words how much lime a bed needs beside a method, as a factor of one decimal.
+func limeBeside(x float64, beside string) string {
 	if n := times(x); n != times(1) {
-		return n + " times as stubborn as "
+		return n + " times the lime that " + beside + " says"
 	}
-	return "about as stubborn as "
+	return "about as much lime as " + beside + " says"
 }
 
 func times(x float64) string { return strconv.FormatFloat(x, 'f', 1, 64) }

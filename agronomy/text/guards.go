@@ -132,7 +132,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		}
 		return sprintf("The soil reads %s; from {ash top} up, no ash.", p1(v, "lands")), "A new reading below {ash top}."
 	},
-	"ash-tomato": fixed("The school you chose keeps ash from tomatoes.", "Another school, or lime."),
+	"ash-tomato": fixed("The approach you chose keeps ash from tomatoes.", "Another approach, or lime."),
 	"hydrated-acid-lover": func(_ Units, v working.Values) (string, string) {
 		return sprintf("%s wants sour ground: never hydrated lime.",
 			Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its band."
@@ -147,8 +147,8 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"ash-source": func(_ Units, v working.Values) (string, string) {
 		return sprintf("No: %s.", Barred(v.Text("source"))), "Nothing; it goes to the waste collection."
 	},
-	"ash-not-measured": fixed("This ash has no measured strength, and your school gives no rate without one.",
-		"A vinegar test or a lab figure for this batch, or another school."),
+	"ash-not-measured": fixed("This ash has no measured strength, and your approach gives no rate without one.",
+		"A vinegar test or a lab figure for this batch, or another approach."),
 	"potassium-ceiling": func(_ Units, v working.Values) (string, string) {
 		says := sprintf("Potassium is %s ppm, at or over the ceiling of %s: no more of it.", num(v.N("k"), 0), num(v.N("ceiling"), 0))
 		if v.N("ash") == 1 {
@@ -290,7 +290,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"buffer-gives-nothing": func(u Units, v working.Values) (string, string) {
 		return sprintf("On sands the buffer’s formula gives nothing though %s is under %s; the texture table gives %s.", p1(v, "ph"),
 				p1(v, "target"), u.rate(v, "table")),
-			"The texture table as the school."
+			"The texture table as the method."
 	},
 	"fizz-dusting": func(u Units, v working.Values) (string, string) {
 		return sprintf("Two jars say sour, not how sour: a light dusting, at most %s of ash, once a year.", u.rate(v, "cap")),
@@ -356,7 +356,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"typical-strength": fixed("The strength is the usual one for its kind; ash differs by a factor of three.",
 		"A vinegar test of this batch."),
 	"target-overrides": func(_ Units, v working.Values) (string, string) {
-		return sprintf("The reading is where your school would leave it alone; the %s that you typed goes first.",
+		return sprintf("The reading is where your approach would leave it alone; the %s that you typed goes first.",
 			p1(v, "target")), "Clear the target."
 	},
 	"lock-up-high":  fixed("Above {lock high} iron, manganese, zinc and phosphorus are locked up.", ""),

@@ -10,7 +10,7 @@ var whys = map[string]string{
 	"table": "Old soil-survey figures by texture: all that is needed is a pH. Good to about a half either way. The usual " +
 		"choice, since a pH is what most gardens have.",
 	"organic-matter": "Reckons from organic matter and clay: surer where a lab gave the organic matter.",
-	"learned": "What this bed’s own retests have taught, beside the school that it was reckoned by before. It stands once the " +
+	"learned": "What this bed’s own retests have taught, beside the method that it was reckoned by before. It stands once the " +
 		"retests say enough.",
 	"equivalence": "Ash is dosed by its strength; untested, at about half that of lime. The usual choice: ash is lime, and counts as " +
 		"much of it as it holds.",
@@ -46,7 +46,7 @@ var whys = map[string]string{
 
 // questions are the names of the questions.
 var questions = map[string]string{
-	"buffering": "How stubborn the soil is", "ash": "How strong ash counts", "act": "When to step in",
+	"buffering": "Method of the lime need", "ash": "How strong ash counts", "act": "When to treat",
 	"pace":   "How much at first",
 	"retest": "How often a bed is tested again",
 	"water":  "What hard water counts for", "tomato_ash": "Ash near tomatoes", "fizz": "What two jars are good for",
@@ -61,7 +61,7 @@ func Why[T ~string](id T) string { return Units{}.say(whys[string(id)]) }
 // stands are the sentences on why a method leaves a bed alone.
 var stands = map[crop.Stand]string{
 	crop.InBand:  "that is where the crop wants it",
-	crop.Patient: "the school you chose does not step in here",
+	crop.Patient: "the approach you chose leaves it alone here",
 	crop.Drifts:  "too sweet by less than {drifts}: soil drifts down by itself, so it is left to",
 }
 

@@ -109,7 +109,7 @@ var limits = map[string]string{
 	"barred":             "it goes on no growing ground",
 	"supply":             "that is all there is on the shelf",
 	"acid-lover-year":    "an acid lover gets no more in a year",
-	"dusting":            "a light dusting, once a year, is the school you chose",
+	"dusting":            "a light dusting, once a year, is the approach you chose",
 	"ash-advice":         "more than is common wants a lab or a calibrated meter",
 	"ph-room":            "more would bring pH too near the band’s top",
 	"top-layer":          "the top {top layer} can take no more",

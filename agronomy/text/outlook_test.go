@@ -36,9 +36,9 @@ func TestMissReasonHasRightDirection(t *testing.T) {
 		return text.Check(forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}, soil.ByTable)
 	}
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.OtherBuffering),
-		"0.5 short. Most likely the bed is more stubborn than the texture table has it")
-	assert.Contains(t, kept(5.6, 6.5, 7, forecast.OtherBuffering), "0.5 over. Most likely the bed is less stubborn")
-	assert.Contains(t, kept(6.5, 5.5, 6, forecast.OtherBuffering), "0.5 over. Most likely the bed is more stubborn")
+		"0.5 short. Most likely the bed needs more lime than the texture table says")
+	assert.Contains(t, kept(5.6, 6.5, 7, forecast.OtherBuffering), "0.5 over. Most likely the bed needs less lime")
+	assert.Contains(t, kept(6.5, 5.5, 6, forecast.OtherBuffering), "0.5 over. Most likely the bed needs more lime")
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Strength), "weaker than reckoned: test its batch")
 	assert.Contains(t, kept(5.6, 6.5, 6, forecast.Drifted), "sourer by itself faster")
 	assert.Contains(t, kept(5.6, 6.5, 7, forecast.Drifted), "sweeter by itself")

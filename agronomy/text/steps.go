@@ -100,7 +100,7 @@ const tonRate = float64(quantity.ShortTonPerAcre)
 // taken are the names of assumed values.
 var taken = map[string]string{
 	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read",
-	"buffering": "school",
+	"buffering": "method",
 	"use":       "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay",
 	"crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
 }
@@ -351,7 +351,7 @@ var steps = map[string]sentence{
 				num(v.N("weeks"), 0))
 	},
 	"settles": func(v working.Values, r working.Value) (string, string) {
-		return "where it settles", sprintf("from %s with %s of pure lime’s worth; nine in ten from %s to %s (reading ± %s, school ± %s)",
+		return "where it settles", sprintf("from %s with %s of pure lime’s worth; nine in ten from %s to %s (reading ± %s, method ± %s)",
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"settles-by-record": func(v working.Values, r working.Value) (string, string) {
@@ -359,7 +359,7 @@ var steps = map[string]sentence{
 		if v.N("each") != 0 {
 			says += sprintf("; %s move it by one there", rate(v, "each"))
 		}
-		return "where it settles by the bed’s own record", says + sprintf("; nine in ten from %s to %s (reading ± %s, school ± %s)",
+		return "where it settles by the bed’s own record", says + sprintf("; nine in ten from %s to %s (reading ± %s, method ± %s)",
 			ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"at-retest": func(v working.Values, r working.Value) (string, string) {
@@ -390,8 +390,8 @@ var sources = map[string]string{
 	"trust":        "Table of methods and bases",
 	"crops":        "Crop library",
 	"ash":          "Rules for wood ash",
-	"ash-schools":  "Schools of ash strength",
-	"act-schools":  "Schools of when to step in",
+	"ash-schools":  "Approaches to ash strength",
+	"act-schools":  "Approaches to when to treat",
 	"potassium": "Critical K by the extractant ({acetate} + {acetate cec} × CEC for ammonium acetate); K₂O × {k share} × 1000 / soil " +
 		"mass × {held}/(1 + {held cec} × CEC)",
 	"free-lime":  "{lime per cent} g acid equivalent per kg of soil and per cent of free lime",
@@ -408,8 +408,8 @@ var sources = map[string]string{
 	"defaults":   "Defaults of the handbook",
 	"shelf":      "Your shelf",
 	"bed":        "Your bed",
-	"doubt":      "Reading, school and strength together",
-	"forecast":   "Reading, school and strength together",
+	"doubt":      "Reading, method and strength together",
+	"forecast":   "Reading, method and strength together",
 	"calendar":   "Windows by soil temperature and season",
 	"on-its-way": "What was put on after the reading, or had not yet acted",
 	"smp":        "SMP and Sikora lines, short tons/acre for 8 in; {effective} of a printed rate is effective",

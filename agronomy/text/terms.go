@@ -15,8 +15,8 @@ var House = []Term{
 	{"in-band", "In band", "Within the stretch of pH that the crop likes; nothing is put on.", []string{"in band"}},
 	{"go", "Go", "One putting on of a material; a dose that is split is two goes or more, weeks apart.", []string{"two goes",
 		"goes planned", "the goes", "one go", "a go", "first go", "second go", "next go"}},
-	{"stubborn", "Stubborn", "How much lime a soil takes before its pH moves: clay and organic matter hold it back, sand does not.",
-		[]string{"stubbornness", "stubborn"}},
+	{"hard-to-shift", "Hard to shift", "It takes much lime before its pH moves: clay and organic matter hold it back, sand does not.",
+		[]string{"hard to shift", "easy to shift"}},
 	{"working", "The working", "Every step of a sum with its figures and where they are from, so that you can follow it.",
 		[]string{"the working"}},
 	{"band", "Band", "The stretch of pH that a crop likes, drawn as a bracket on the ruler.", []string{"band"}},
@@ -25,7 +25,7 @@ var House = []Term{
 
 // Field are the technical terms of labs and books.
 var Field = []Term{
-	{"buffering", "Buffering", "How far a soil holds its pH against lime or acid; here it is called how stubborn it is.", nil},
+	{"buffering", "Buffering", "How far a soil holds its pH against lime or acid: what is well buffered is hard to shift.", nil},
 	{"cec", "Cation exchange capacity",
 		"How much calcium, magnesium and potassium a soil can hold; more of it means more lime for the same step.", nil},
 	{"buffer-ph", "Buffer pH", "What a lab reads after stirring the soil with a buffer: the lower it is, the more lime the soil takes.", nil},

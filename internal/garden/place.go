@@ -194,7 +194,7 @@ func CheckPlace(g Garden) error {
 	for i := range dose.Questions {
 		q, methods := &dose.Questions[i], g.Methods()
 		if !slices.Contains(q.Habits, q.Of(&methods)) {
-			f[q.Name] = "choose a school"
+			f[q.Name] = "choose an approach"
 		}
 	}
 	if n := len(g.SoilTemps); n != 0 && n != 12 {

@@ -42,12 +42,12 @@ func LessonOf(before forecast.Normal, now forecast.Spread, w float64) Lesson {
 	for _, t := range []struct {
 		at    float64
 		label string
-	}{{0.5, "× 0.5"}, {1, "as the school"}, {1.5, "× 1.5"}, {2, "× 2"}} {
+	}{{0.5, "× 0.5"}, {1, "usual lime"}, {1.5, "× 1.5"}, {2, "× 2"}} {
 		d.Ticks = append(d.Ticks, Tick{At: x.at(t.at), Label: t.label})
 	}
 	d.NowAt = Text{x.clamped(now.Median), top + 4, "now"}
 	d.BeforeAt = Text{x.at(leastDrawn + 0.05), foot - 14, "before"}
-	d.Says = "How stubborn it is: now " + text.Factor(now.Median) + " times what the school says, nine in ten between " +
+	d.Says = "The lime that it needs: now " + text.Factor(now.Median) + " times the usual, nine in ten between " +
 		text.Factor(now.P05) + " and " + text.Factor(now.P95)
 	return d
 }

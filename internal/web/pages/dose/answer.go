@@ -204,7 +204,7 @@ func leaveWords(w *dosing.Dose) string {
 		return "It reads " + text.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if " +
 			"you will not wait."
 	}
-	return "The school you chose does not step in at " + text.PH(a.PH) + ". Type a target, or choose another school."
+	return "The approach you chose leaves it alone at " + text.PH(a.PH) + ". Type a target, or choose another approach."
 }
 
 func optionOf(w *dosing.Dose, o dose.Option, on bool, lo, hi quantity.PH) optionView {

@@ -310,7 +310,7 @@ func (v *doseView) segments(w *dosing.Dose) {
 	if !has {
 		depth.Options = append(depth.Options, view.Choice{Value: v.Form.Value("depth"), Text: v.Form.Value("depth")})
 	}
-	buffering := segment{Name: "buffering", Label: "How stubborn the soil is", Faulty: true, Fault: v.Form.Fault("buffering")}
+	buffering := segment{Name: "buffering", Label: text.Question("buffering"), Faulty: true, Fault: v.Form.Fault("buffering")}
 	for _, x := range soil.OnOffer(w.Request.Ground, w.Request.Reading, w.Answer.Target, soil.LimeMethod(v.Form.Value("buffering"))) {
 		o := view.Choice{Value: string(x.Method), Text: text.Name(x.Method)}
 		if x.Lacks {
@@ -318,7 +318,7 @@ func (v *doseView) segments(w *dosing.Dose) {
 		}
 		buffering.Options = append(buffering.Options, o)
 	}
-	ash, act := segment{Name: "ash", Label: "Ash counts"}, segment{Name: "act", Label: "When to step in"}
+	ash, act := segment{Name: "ash", Label: "Ash counts"}, segment{Name: "act", Label: text.Question("act")}
 	pace := segment{Name: "pace", Label: text.Question("pace")}
 	for _, s := range []*segment{&ash, &act, &pace} {
 		for _, q := range dose.Questions {

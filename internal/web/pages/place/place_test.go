@@ -25,7 +25,7 @@ func TestPlaceAffectsComputation(t *testing.T) {
 	assert.Equal(t, http.StatusConflict, s.Post("/place", first).Code, "a stale window is told")
 	for field, c := range map[string]struct{ typed, says string }{
 		"name": {" ", "give the garden a name"}, "climate": {"lunar", "nearest"}, "t3": {"warm", "not a number"}, "t4": {"7",
-			"all twelve months"}, "act": {"never", "choose a school"},
+			"all twelve months"}, "act": {"never", "choose an approach"},
 	} {
 		w := s.Post("/place", s.PlaceForm(field, c.typed))
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)

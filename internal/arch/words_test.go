@@ -1,0 +1,84 @@
+package arch
+
+import (
+	"go/ast"
+	"go/parser"
+	"go/token"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// gone are words that the interface no longer says, each with what it says instead.
+var gone = map[string]*regexp.Regexp{
+	"method, or approach":      regexp.MustCompile(`(?i)\bschools?\b`),
+	"hard to shift, more lime": regexp.MustCompile(`(?i)\bstubborn`),
+}
+
+// spoken are the places whose sentences a gardener reads.
+var spoken = []string{"agronomy/text", "agronomy/soil", "internal/garden", "internal/layout", "internal/dosing", "internal/readings",
+	"internal/schedule", "internal/applications", "internal/exchange", "internal/web", "cmd/zephyrfield"}
+
+var (
+	// action is an action or a comment of a template, tag a tag; read aloud are the attributes of words.
+	action    = regexp.MustCompile(`(?s)\{\{.*?\}\}`)
+	tag       = regexp.MustCompile(`(?s)<[^>]*>`)
+	readAloud = regexp.MustCompile(`(?:aria-label|title|alt|placeholder)="([^"]*)"`)
+)
+
+func TestGoneWordsAreNotSaid(t *testing.T) {
+	said := 0
+	look := func(place, text string) {
+		said++
+		for instead, word := range gone {
+			assert.NotRegexp(t, word, text, "%s: say %s", place, instead)
+		}
+	}
+	for _, root := range spoken {
+		require.NoError(t, filepath.WalkDir(filepath.Join("../..", root), func(path string, d os.DirEntry, err error) error {
+			switch {
+			case err != nil || d.IsDir():
+			case strings.HasSuffix(path, ".html"):
+				raw, err := os.ReadFile(path)
+				require.NoError(t, err)
+				page := action.ReplaceAllString(string(raw), " ")
+				look(path, tag.ReplaceAllString(page, " "))
+				for _, words := range readAloud.FindAllStringSubmatch(page, -1) {
+					look(path, words[1])
+				}
+			case strings.HasSuffix(path, ".go") && !strings.HasSuffix(path, "_test.go"):
+				sentences(t, path, look)
+			}
+			return err
+		}))
+	}
+	for _, page := range []string{"README.md", "docs/guide.md"} {
+		raw, err := os.ReadFile(filepath.Join("../..", page))
+		require.NoError(t, err)
+		look(page, string(raw))
+	}
+	assert.Greater(t, said, 1000)
+}
+
+// sentences calls look with the strings of a Go file that hold a space: others are ids.
+func sentences(t *testing.T, path string, look func(place, text string)) {
+	set := token.NewFileSet()
+	file, err := parser.ParseFile(set, path, nil, 0)
+	require.NoError(t, err)
+	ast.Inspect(file, func(n ast.Node) bool {
+		if lit, ok := n.(*ast.BasicLit); ok && lit.Kind == token.STRING {
+			text, err := strconv.Unquote(lit.Value)
+			require.NoError(t, err)
+			if strings.Contains(text, " ") && !strings.Contains(text, "SELECT ") {
+				look(set.Position(lit.Pos()).String(), text)
+			}
+		}
+		return true
+	})
+}
