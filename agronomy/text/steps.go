@@ -100,7 +100,7 @@ const tonRate = float64(quantity.ShortTonPerAcre)
 // taken are the names of assumed values.
 var taken = map[string]string{
 	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read",
-	"buffering": "method",
+	"buffering": "lime need by",
 	"use":       "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay",
 	"crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
 }

@@ -217,7 +217,7 @@ func TestDefaultsMatchGuide(t *testing.T) {
 	said := short.Need.Working[0]
 	assert.Equal(t, "assumed", said.ID)
 	for _, x := range []string{"texture table cool", "worked dug in", "depth 15 cm", "read by lab", "cores 10", "read in water",
-		"school Texture", "CEC 12"} {
+		"lime need by Texture", "CEC 12"} {
 		assert.Contains(t, said.How, x)
 	}
 	short.Need.Working, long.Need.Working = short.Need.Working[1:], long.Need.Working[1:]
