@@ -1,4 +1,4 @@
-// Safe keeping: passphrase, sessions, restoring a backup, importing an archive and undoing it.
+// Backup and files: passphrase, sessions, restoring a backup, importing an archive and undoing it.
 import { spawn, execFileSync } from "node:child_process";
 import { copyFileSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";

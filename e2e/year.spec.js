@@ -57,7 +57,7 @@ test("two windows move one task: the later one is told", async ({ page, context 
 
 test("manure logged by the barrow moves a go by its rule, and is put right", async ({ page }) => {
   await page.goto("/sheet");
-  await page.getByRole("link", { name: "What went on" }).click();
+  await page.getByRole("link", { name: "Log", exact: true }).click();
   await page.getByText("Note what went on", { exact: true }).click();
   expect(await faults(page)).toEqual([]);
   await page.locator("#bed").selectOption({ label: "Lower ledge" });

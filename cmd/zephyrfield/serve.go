@@ -219,7 +219,7 @@ func (s serving) stock(c *cobra.Command, st *store.Store, cfg *site.Config) erro
 		return err
 	}
 	if _, err := st.DailyCopy(ctx, cfg.Clock.Today()); err != nil {
-		// The garden is served anyway; the page Safe keeping shows the failure too.
+		// The garden is served anyway; the page Backup and files shows the failure too.
 		_, _ = fmt.Fprintf(c.ErrOrStderr(), "Today's copy could not be written: %v. The garden is open all the same.\n", err)
 	}
 	return nil

@@ -18,6 +18,7 @@ import (
 // gone are words that the interface no longer says, each with what it says instead.
 var gone = map[string]*regexp.Regexp{
 	"method, or approach":      regexp.MustCompile(`(?i)\bschools?\b`),
+	"backup and files":         regexp.MustCompile(`(?i)\bsafe keeping\b`),
 	"hard to shift, more lime": regexp.MustCompile(`(?i)\bstubborn`),
 }
 

@@ -59,6 +59,12 @@ func (s *Site) Bounded(d quantity.Day) quantity.Day {
 const (
 	SheetTab   = "Day sheet"
 	SeasonsTab = "Seasons"
+	CropsTab   = "Crops"
+	// SettingsTab is the page of the garden's place, units and money, LogTab of what was put on, and
+	// BackupTab of files and copies.
+	SettingsTab = "Garden settings"
+	LogTab      = "Log"
+	BackupTab   = "Backup and files"
 )
 
 // Tabs are the pages of the main navigation, then those under the garden's name.
@@ -67,10 +73,10 @@ var Tabs = []view.Tab{
 	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: ShedTab, Href: "/shed", Key: "e"},
 	{Name: SheetTab, Href: "/sheet", Key: "s", Foot: true},
 	{Name: SeasonsTab, Href: "/seasons", Key: "y"},
-	{Name: "Beds", Href: "/beds", Key: "a", Rare: true}, {Name: "Place", Href: "/place", Key: "p", Rare: true},
-	{Name: "Crops", Href: "/crops", Key: "c", Rare: true},
-	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: "What went on", Href: "/log", Key: "l", Rare: true},
-	{Name: "Safe keeping", Href: "/keep", Key: "k", Rare: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true},
+	{Name: "Beds", Href: "/beds", Key: "a", Rare: true}, {Name: SettingsTab, Href: "/place", Key: "p", Rare: true},
+	{Name: CropsTab, Href: "/crops", Key: "c", Rare: true},
+	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: LogTab, Href: "/log", Key: "l", Rare: true},
+	{Name: BackupTab, Href: "/keep", Key: "k", Rare: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true},
 }
 
 // home returns the address of an open label.

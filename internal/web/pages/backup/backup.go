@@ -15,6 +15,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/view"
 )
 
@@ -69,7 +70,7 @@ func (s *Handler) showKeeping(c *gin.Context, status int, f form.Form) error {
 	case n > 0:
 		title = "Kept, with " + text.Count(n, "copy", "copies")
 	}
-	vm.Page = s.Page(c, g, "Safe keeping", title)
+	vm.Page = s.Page(c, g, site.BackupTab, title)
 	if err := s.Undated(c, &vm.Page); err != nil {
 		return err
 	}

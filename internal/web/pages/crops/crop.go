@@ -105,7 +105,7 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 	if own > 0 {
 		title += ", " + strconv.Itoa(own) + " of your own"
 	}
-	v.Page = s.Page(c, g, "Place", title)
+	v.Page = s.Page(c, g, site.CropsTab, title)
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

@@ -81,7 +81,7 @@ func (s *Handler) showLog(c *gin.Context, status int, typed form.Form) error {
 		}
 		v.Sums = append(v.Sums, row)
 	}
-	v.Page = s.Page(c, l.Garden, site.SheetTab, text.Count(len(l.Entries), "thing", "things")+" put on")
+	v.Page = s.Page(c, l.Garden, site.LogTab, text.Count(len(l.Entries), "thing", "things")+" put on")
 	typed.Usual("put_date", day.String())
 	typed.Sentences()
 	v.Fields = typed.Rows(entryTable(l, day, s.Clock.Today()))
@@ -286,7 +286,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 		v.Form.Values["put_amount"], v.Form.Values["measure"] = form.Figure(float64(e.Total), kg, 3), kg.Name
 	}
 	v.Fields = v.Form.Rows(append(table, putTable(u, s.Clock.Today())...))
-	v.Page = s.Page(c, g, site.SheetTab, text.Capital(text.Material(e.What))+" on "+e.Bed.Name+", "+text.DayYear(e.Date))
+	v.Page = s.Page(c, g, site.LogTab, text.Capital(text.Material(e.What))+" on "+e.Bed.Name+", "+text.DayYear(e.Date))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

@@ -121,7 +121,7 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 	if err != nil {
 		return err
 	}
-	v := placeView{Page: s.Page(c, g, "Place", "The place and its habits"), Form: f}
+	v := placeView{Page: s.Page(c, g, site.SettingsTab, site.SettingsTab), Form: f}
 	for _, x := range soil.Climates {
 		v.Climates = append(v.Climates, view.Option{Value: x.ID, Text: text.Capital(text.Name(x.ID))})
 	}

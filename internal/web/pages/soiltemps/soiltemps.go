@@ -14,6 +14,7 @@ import (
 	"zephyrfield/internal/layout"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
 	"zephyrfield/internal/web/view"
 )
@@ -66,7 +67,7 @@ func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
 			form.NewKey()}
 		v.Rows = append(v.Rows, row)
 	}
-	v.Page = s.Page(c, x.Garden, "Place", warmthTitle(x, climate.At(today), today))
+	v.Page = s.Page(c, x.Garden, site.SettingsTab, warmthTitle(x, climate.At(today), today))
 	v.Says = "What is measured goes before the usual: in the days that serve, and in how fast lime, ash and sulfur act. Days between two " +
 		"measured ones lie on a line; after the last it goes back to the usual within weeks."
 	f.Sentences()
