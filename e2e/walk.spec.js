@@ -157,7 +157,7 @@ test("a shared sample is overruled, its labels printed, and a reading is put rig
   await page.locator("#ph").fill("6.9");
   await page.getByRole("button", { name: "Save the reading" }).click();
   await expect(page.locator("#flash")).toContainText("Put right a reading of Upper ledge");
-  await expect(page.locator("tr.struck").first()).toContainText("Struck out");
+  await expect(page.locator("tr.struck").first()).toContainText("Deleted");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("tr.struck")).toHaveCount(0);
 });

@@ -147,7 +147,7 @@ func mayLeave(s garden.Batch, ap garden.Application) error {
 func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Application, a garden.Actor) error {
 	today := a.Today
 	if on, ok := rec.Held[t.ID]; ok {
-		return garden.Faults{"amount": "the reading that this rests on was struck out on " + text.DayYear(on) + "; plan the dose anew"}
+		return garden.Faults{"amount": "the reading that this rests on was deleted on " + text.DayYear(on) + "; plan the dose anew"}
 	}
 	switch {
 	case ap.Date > today:

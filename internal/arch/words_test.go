@@ -17,9 +17,12 @@ import (
 
 // gone are words that the interface no longer says, each with what it says instead.
 var gone = map[string]*regexp.Regexp{
-	"method, or approach":      regexp.MustCompile(`(?i)\bschools?\b`),
-	"backup and files":         regexp.MustCompile(`(?i)\bsafe keeping\b`),
-	"hard to shift, more lime": regexp.MustCompile(`(?i)\bstubborn`),
+	"method, or approach":             regexp.MustCompile(`(?i)\bschools?\b`),
+	"backup and files":                regexp.MustCompile(`(?i)\bsafe keeping\b`),
+	"delete":                          regexp.MustCompile(`(?i)\b(strike|struck) out\b`),
+	"please fix the marked fields":    regexp.MustCompile(`(?i)marked below`),
+	"northern or southern hemisphere": regexp.MustCompile(`(?i)half of the earth`),
+	"hard to shift, more lime":        regexp.MustCompile(`(?i)\bstubborn`),
 }
 
 // spoken are the places whose sentences a gardener reads.

@@ -47,7 +47,7 @@ func WriteDiary(w io.Writer, id string, d schedule.Diary, made time.Time) error 
 			e.SetStatus(ics.ObjectStatusCancelled)
 		case held:
 			e.SetSummary("Held back: " + summary)
-			description = "The reading that it rests on was struck out on " + text.DayYear(on) + ". Plan the dose anew."
+			description = "The reading that it rests on was deleted on " + text.DayYear(on) + ". Plan the dose anew."
 			e.SetStatus(ics.ObjectStatusTentative)
 		default:
 			e.SetSummary(summary)

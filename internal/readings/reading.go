@@ -166,7 +166,7 @@ func (svc Service) Strike(ctx context.Context, a garden.Actor, id, version int64
 			return "", err
 		}
 		held, err := heldBack(tx, all)
-		return fmt.Sprintf("Struck out the reading of %s of %s: %s", text.List(names), text.DayYear(all[0].Date),
+		return fmt.Sprintf("Deleted the reading of %s of %s: %s", text.List(names), text.DayYear(all[0].Date),
 			readingSays(all[0])) + held, err
 	})
 }

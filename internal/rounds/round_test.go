@@ -275,7 +275,7 @@ func TestApplicationsOfStruckReadingAreHeld(t *testing.T) {
 		_, err := y.App.Applications.PutOn(gardentest.Ctx, y.Actor, applications.Tick{Task: g.ID, Version: g.Version})
 		var f garden.Faults
 		require.ErrorAs(t, err, &f, "a forged post puts nothing on")
-		assert.Contains(t, f["amount"], "was struck out on 24 Nov 2026")
+		assert.Contains(t, f["amount"], "was deleted on 24 Nov 2026")
 	}
 	assert.Len(t, sheet().Held, goes)
 	assert.Positive(t, goes)

@@ -74,7 +74,7 @@ func moving(r Reader, t garden.Task, to, today quantity.Day) (m Moving, err erro
 	m.Batch = garden.BatchIn(batches, t.BatchID)
 	m.Bed, m.Task, m.To = rec.Bed, t, to
 	if on, held := rec.Held[t.ID]; held {
-		return m, garden.Faults{"to": "the reading that this rests on was struck out on " + text.DayYear(on) + "; plan the dose anew"}
+		return m, garden.Faults{"to": "the reading that this rests on was deleted on " + text.DayYear(on) + "; plan the dose anew"}
 	}
 	// The calendar starts from the planned days.
 	for i := range rec.Tasks {

@@ -298,7 +298,7 @@ func BandName(p bedstate.State) string {
 func whatNext(w *dosing.Dose, coming bedstate.Coming, today quantity.Day) next {
 	if len(w.Record.Held) > 0 {
 		n := fromDose(w, today)
-		n.Says = "What is in the year rests on a reading that was struck out and is held back. Open the dose and plan it anew."
+		n.Says = "What is in the year rests on a reading that was deleted and is held back. Open the dose and plan it anew."
 		return n
 	}
 	open, steps := planned(w.Record)

@@ -54,7 +54,7 @@ func ReadingOf(r garden.Reading, bed string) ReadingRow {
 		row.Layers = layersText(r)
 	}
 	if r.Struck != 0 {
-		row.Struck = strings.TrimSpace("Struck out " + text.DayYear(r.Struck) + ". " + r.StruckWhy)
+		row.Struck = strings.TrimSpace("Deleted " + text.DayYear(r.Struck) + ". " + r.StruckWhy)
 	}
 	if r.Potassium != nil {
 		row.K = text.PPM(*r.Potassium)

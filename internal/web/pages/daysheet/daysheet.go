@@ -252,7 +252,7 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 		return v
 	}
 	if on, held := sh.Held[t.ID]; held {
-		v.Held = "Held back: the reading that it rests on was struck out on " + text.DayYear(on) + "."
+		v.Held = "Held back: the reading that it rests on was deleted on " + text.DayYear(on) + "."
 		v.DoseHref = site.DoseHref(t.BedID)
 	}
 	if o, ok := sh.Overtaken[t.ID]; ok && v.Held == "" {

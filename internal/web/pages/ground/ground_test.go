@@ -84,7 +84,7 @@ func TestRemindersComeFirst(t *testing.T) {
 	last := s.Record(s.Bed("Lower ledge").Bed.ID).Readings
 	x := last[len(last)-1]
 	s.Saved(s.Post(fmt.Sprintf("/readings/%d/strike", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "back": {"/"}}))
-	assert.Contains(t, s.Get("/").Body.String(), "Ash on Lower ledge is held back: its reading was struck out on 24 Nov.")
+	assert.Contains(t, s.Get("/").Body.String(), "Ash on Lower ledge is held back: its reading was deleted on 24 Nov.")
 }
 
 // What a test should read is foretold anew: half of the dose on, and other lime planned before the test, move it.

@@ -39,7 +39,7 @@ func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 			continue
 		}
 		if held {
-			out = append(out, reminder{Says: text.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was struck out on " +
+			out = append(out, reminder{Says: text.Capital(workName(t)) + " on " + p.Bed.Name + " is held back: its reading was deleted on " +
 				text.NearDay(on, today) + ".", Href: site.DoseHref(t.BedID), Late: true})
 			continue
 		}

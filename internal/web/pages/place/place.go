@@ -153,7 +153,7 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 		v.Choices = append(v.Choices, choicesOf(f, q.Name, text.Question(q.Name), q.Habits...))
 	}
 	v.Fields = f.Fields(append(placeTable(weather), form.Row{Name: "climate", Label: "Nearest climate", Options: v.Climates},
-		form.Row{Name: "hemisphere", Label: "Half of the earth", Options: v.Hemispheres}))
+		form.Row{Name: "hemisphere", Label: "Hemisphere", Options: v.Hemispheres}))
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

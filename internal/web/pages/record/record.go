@@ -259,7 +259,7 @@ func taskRows(w *dosing.Dose, today quantity.Day) (out []taskRow) {
 		state := map[string]string{garden.Open: toDo, garden.Done: "done " + text.DayYear(t.Settled),
 			garden.Skipped: "skipped"}[t.State]
 		if on, held := w.Record.Held[t.ID]; held {
-			state = "held back: its reading was struck out " + text.DayYear(on)
+			state = "held back: its reading was deleted " + text.DayYear(on)
 		}
 		row := taskRow{Due: text.DayYear(t.Due), What: text.Capital(taskWords(w, t)), State: state, Why: t.Why,
 			Fact: fact.Amount(t), DueFact: fact.Due(t), DoneFact: fact.Done(t)}

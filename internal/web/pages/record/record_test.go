@@ -79,7 +79,7 @@ func TestHeldApplications(t *testing.T) {
 	last := all[len(all)-1]
 	s.Saved(s.Post(fmt.Sprintf("/readings/%d/strike", last.ID), url.Values{"version": {fmt.Sprint(last.Version)}, "back": {"/"}}))
 	sheet := s.Get("/sheet").Body.String()
-	assert.Contains(t, sheet, "Held back: the reading that it rests on was struck out on 24 Nov 2026.")
+	assert.Contains(t, sheet, "Held back: the reading that it rests on was deleted on 24 Nov 2026.")
 	assert.Contains(t, sheet, fmt.Sprintf(`href="/beds/%d/dose"`, b))
 	for _, task := range s.OpenTasks(b) {
 		assert.NotContains(t, sheet, fmt.Sprintf("/tasks/%d/put-on", task.ID))
@@ -92,7 +92,7 @@ func TestHeldApplications(t *testing.T) {
 	assert.NotContains(t, diary, "SUMMARY:Lower ledge: ")
 	assert.Contains(t, diary, "SUMMARY:Held back: Lower ledge: ")
 	assert.Contains(t, s.Get(fmt.Sprintf("/?bed=%d", b)).Body.String(), "is held back. Open the dose and plan it anew.")
-	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "held back: its reading was struck out")
+	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "held back: its reading was deleted")
 }
 
 // A done task is told by what was put on, in the record as on the day sheet.
@@ -124,7 +124,7 @@ func TestReadingIsCorrectedAndStruck(t *testing.T) {
 	rec := s.Record(b)
 	assert.InDelta(t, 5.3, float64(*rec.Readings[8].PH), 1e-9)
 	require.Len(t, rec.Struck, 1)
-	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "Struck out 24 Nov 2026. Put right on 24 Nov 2026.")
+	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "Deleted 24 Nov 2026. Put right on 24 Nov 2026.")
 	form.Set("key", "stale")
 	assert.Equal(t, http.StatusConflict, s.Post(path, form).Code)
 	now := rec.Readings[8]
