@@ -20,9 +20,9 @@ async function whens(page) {
   return out;
 }
 
-test("a bed is turned over from sod to planting, each distance kept", async ({ page }) => {
+test("a bed is prepared from sod to planting, each distance kept", async ({ page }) => {
   await page.goto("/beds/9");
-  await page.getByRole("link", { name: "Turn it over for the next crop" }).click();
+  await page.getByRole("link", { name: "Prepare it for the next crop" }).click();
   await expect(page.locator("h1")).toHaveText("Turn New ground over for general vegetables");
   const planting = (await page.locator("#planting option:checked").textContent()).replace(/^.*, /, "");
   await expect(page.getByRole("radio", { name: /Old sod or new ground/ })).toBeChecked();
@@ -45,7 +45,7 @@ test("a bed is turned over from sod to planting, each distance kept", async ({ p
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: "Put it in the year" }).click();
-  await expect(page.locator("#flash")).toContainText(`Turning New ground over for general vegetables, ${planting}`);
+  await expect(page.locator("#flash")).toContainText(`Preparing New ground for general vegetables, ${planting}`);
   await expect(page.locator(".job.first h2")).toHaveText("Strip the sod and chop it in");
   expect(await faults(page)).toEqual([]);
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();

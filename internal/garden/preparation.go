@@ -19,7 +19,7 @@ type Preparation struct {
 	Closed quantity.Day `db:"closed" json:"closed"`
 }
 
-var preparationTable = Table{Name: "turnings", One: "turning over", New: func() Record { return &Preparation{} }, Most: 200_000,
+var preparationTable = Table{Name: "turnings", One: "preparation", New: func() Record { return &Preparation{} }, Most: 200_000,
 	Agrees: []Agree{{"planting_id", "plantings", "bed_id", "is for a crop of another bed"}}}
 
 func (t *Preparation) check(f Faults) {

@@ -67,7 +67,7 @@ func (t *Task) check(f Faults) {
 	if t.PreparationID != nil {
 		t.checkStep(f)
 	} else if t.Kind == TaskStep {
-		f["turning_id"] = "a step belongs to the turning over of a bed"
+		f["turning_id"] = "a step belongs to the preparation of a bed"
 	}
 	LimitRate.hold(f, "rate_g_m2", float64(t.Rate))
 	holdOpt(LimitPH, f, "ph_after", t.PHAfter)
@@ -88,7 +88,7 @@ var taskStates = []string{Open, Done, Skipped}
 
 var taskTable = Table{Name: "tasks", Order: "due, id", One: "task", New: func() Record { return &Task{} }, Most: 500_000,
 	Agrees: []Agree{{"plan_id", "plans", "bed_id", "belongs to a plan of another bed"},
-		{"turning_id", "turnings", "bed_id", "belongs to the turning over of another bed"}}}
+		{"turning_id", "turnings", "bed_id", "belongs to the preparation of another bed"}}}
 
 // AsPut returns a done application with what went on in place of what was planned; other tasks are
 // returned as they are.

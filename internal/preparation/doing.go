@@ -164,7 +164,7 @@ type Extra struct {
 // Add inserts the gardener's own step.
 func (svc Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64, r garden.Receipt, err error) {
 	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
-		x, b, err := turningOf(tx, e.Preparation)
+		x, b, err := preparationOf(tx, e.Preparation)
 		if err != nil {
 			return "", err
 		}
@@ -192,7 +192,7 @@ func (svc Service) Add(ctx context.Context, a garden.Actor, e Extra) (bed int64,
 		case garden.TextFault(t.Says, garden.LongestName, false) != "":
 			return "", garden.Faults{"says": garden.TextFault(t.Says, garden.LongestName, false)}
 		}
-		return "Added “" + t.Says + "” to turning over " + b.Name, tx.Insert(&t)
+		return "Added “" + t.Says + "” to preparing " + b.Name, tx.Insert(&t)
 	})
 	return bed, r, err
 }

@@ -286,13 +286,13 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 		}
 		switch {
 		case !May(d.Rec.Bed):
-			return "", garden.Faults{"template": "only a bed is turned over"}
+			return "", garden.Faults{"template": "only a bed is prepared"}
 		case d.For.ID == 0:
 			return "", garden.Faults{"planting": "say first what is sown or planted there next, and when"}
 		case len(d.Rec.State.Preparations) > 0:
-			return "", garden.Faults{"template": "it is being turned over already; drop that first"}
+			return "", garden.Faults{"template": "it is being prepared already; delete that first"}
 		}
-		says := fmt.Sprintf("Turning %s over for %s, %s", d.Rec.Bed.Name, text.Lower(d.Rec.Library.Name(d.For.Crop)), text.DayYear(d.Plants))
+		says := fmt.Sprintf("Preparing %s for %s, %s", d.Rec.Bed.Name, text.Lower(d.Rec.Library.Name(d.For.Crop)), text.DayYear(d.Plants))
 		if d.Delays() {
 			p, err := garden.Get[garden.Planting](tx, d.For.ID)
 			if err != nil {
@@ -351,7 +351,7 @@ func tested(rec bedstate.Record) (soil.Method, quantity.Depth) {
 // Drop ends a preparation; open steps are deleted, done ones stay, and the planting keeps its day.
 func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) (bed int64, r garden.Receipt, err error) {
 	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
-		x, b, err := turningOf(tx, id)
+		x, b, err := preparationOf(tx, id)
 		if err != nil {
 			return "", err
 		}
@@ -370,13 +370,13 @@ func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) 
 				}
 			}
 		}
-		return "Dropped turning over " + b.Name, nil
+		return "Deleted the preparation of " + b.Name, nil
 	})
 	return bed, r, err
 }
 
-// turningOf reads a turning with its steps.
-func turningOf(tx Tx, id int64) (x bedstate.Preparation, b garden.Bed, err error) {
+// preparationOf reads a preparation with its steps.
+func preparationOf(tx Tx, id int64) (x bedstate.Preparation, b garden.Bed, err error) {
 	if x.Preparation, err = garden.Get[garden.Preparation](tx, id); err != nil {
 		return x, b, err
 	}
@@ -391,7 +391,7 @@ func turningOf(tx Tx, id int64) (x bedstate.Preparation, b garden.Bed, err error
 // KeepAs keeps the steps of a turning as a way of the gardener's own.
 func (svc Service) KeepAs(ctx context.Context, a garden.Actor, id int64, name string) (bed int64, r garden.Receipt, err error) {
 	r, err = garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
-		x, b, err := turningOf(tx, id)
+		x, b, err := preparationOf(tx, id)
 		if err != nil {
 			return "", err
 		}

@@ -168,7 +168,7 @@ func TestPreparationIsDueOnce(t *testing.T) {
 	assert.Equal(t, 1, n, "clearing, loosening and the sample come one after the other")
 	plant := step(bedprep.Plant)
 	_, err = y.App.Schedule.Skip(gardentest.Ctx, y.Actor, plant.ID, plant.Version, "")
-	gardentest.FaultAt(t, err, "why", "drop the turning over")
+	gardentest.FaultAt(t, err, "why", "delete the preparation")
 }
 
 // While a dose stands in the year, no ash goes round the plants beside it.

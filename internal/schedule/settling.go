@@ -85,7 +85,7 @@ func (svc Service) Skip(ctx context.Context, a garden.Actor, task, version int64
 			return "", garden.Faults{"why": why}
 		}
 		if t.Step == bedprep.Plant {
-			return "", garden.Faults{"why": "the planting is what the rest is for; drop the turning over instead"}
+			return "", garden.Faults{"why": "the planting is what the rest is for; delete the preparation instead"}
 		}
 		if err := tx.Update(&t); err != nil {
 			return "", err

@@ -123,7 +123,7 @@ func (s *Handler) showPlan(c *gin.Context, status int, id int64, f form.Form) er
 		title += " for " + text.Lower(d.Rec.Library.Name(d.For.Crop))
 	}
 	if !preparation.May(d.Rec.Bed) {
-		title, v.NoCrop = d.Rec.Bed.Name+" is no bed to turn over", true
+		title, v.NoCrop = d.Rec.Bed.Name+" is no bed to prepare", true
 	}
 	v.Page = s.Page(c, d.Garden, site.SheetTab, title)
 	f.Sentences()

@@ -189,9 +189,9 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 		v.SideHref = "/beds/" + strconv.FormatInt(id, 10) + "/side"
 	}
 	if preparation.May(w.Record.Bed) {
-		v.PreparationHref, v.PreparationSays = site.PreparationHref(id), "Turn it over for the next crop"
+		v.PreparationHref, v.PreparationSays = site.PreparationHref(id), "Prepare it for the next crop"
 		if len(w.Record.State.Preparations) > 0 {
-			v.PreparationSays = "Being turned over: its steps"
+			v.PreparationSays = "Being prepared: its steps"
 		}
 	}
 	if err := s.Year(c, &v.Page, nil); err != nil {

@@ -114,9 +114,9 @@ func yearsRow(y bedstate.Years, b bedstate.BedYears, first int, today quantity.D
 		row.PH = text.PH(b.State.PH)
 	}
 	if preparation.May(b.State.Bed) {
-		row.Preparation, row.PreparationSays = site.PreparationHref(b.State.Bed.ID), "turn it over"
+		row.Preparation, row.PreparationSays = site.PreparationHref(b.State.Bed.ID), "prepare it"
 		if len(b.State.Preparations) > 0 {
-			row.PreparationSays = "being turned over"
+			row.PreparationSays = "being prepared"
 		}
 	}
 	for n := first; n <= today.Year()+yearsAfter; n++ {
