@@ -52,7 +52,7 @@ test("methods stand side by side, and a mix is slid by hand", async ({ page }) =
   await expect(page.getByRole("heading", { level: 1 })).toContainText("15 scoops of oven ash");
   await expect(page.locator("#ash_on")).toBeFocused();
   await page.locator("#put-mix").click();
-  await expect(page.locator("#flash")).toContainText("Put 2 goes and a retest in the year for Middle ledge.");
+  await expect(page.locator("#flash")).toContainText("Planned 2 applications and a retest for Middle ledge.");
 });
 
 test("several beds are dosed at once, and one by one", async ({ page }) => {
@@ -67,10 +67,10 @@ test("several beds are dosed at once, and one by one", async ({ page }) => {
   const says = await page.locator(".many-all .line b").textContent();
   expect(Math.abs(total(all.map(grams)) / 1000 - parseFloat(says.split("(")[1]))).toBeLessThanOrEqual(0.05);
   await page.locator("#put-many").click();
-  await expect(page.locator("#flash")).toContainText("in the year for 2 beds");
+  await expect(page.locator("#flash")).toContainText("for 2 beds");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
-  await page.getByRole("button", { name: "Put Middle ledge in the year" }).click();
-  await expect(page.locator("#flash")).toContainText("in the year for 1 bed");
+  await page.getByRole("button", { name: "Plan Middle ledge" }).click();
+  await expect(page.locator("#flash")).toContainText("for 1 bed");
 });
 
 test("what is chosen, ticked or typed while an answer is on its way stays", async ({ page }) => {

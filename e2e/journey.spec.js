@@ -147,14 +147,14 @@ test("a bad target is answered at its field with the form still filled", async (
   await expect(page.locator("#put")).toBeVisible();
 });
 
-test("the goes are put in the year, one is ticked, and the chart shows it", async ({ page }) => {
+test("the applications are planned, one is ticked, and the chart shows it", async ({ page }) => {
   await page.goto("/beds/2/dose?target=6.4");
   await option(page, "Ground limestone").click();
   await page.locator("#put").click();
   await expect(page.locator("#flash")).toContainText(
-    "Put 1 go and a retest in the year for Middle ledge; the rest waits for the test of 25 May 2027.",
+    "Planned 1 application and a retest for Middle ledge; the rest waits for the test of 25 May 2027.",
   );
-  await expect(page.locator(".next h3")).toHaveText("In the year");
+  await expect(page.locator(".next h3")).toHaveText("Planned");
   await page.locator("#tabs").getByRole("link", { name: "Day sheet" }).click();
   await expect(page.getByRole("heading", { level: 1 })).toHaveText(/^Ash and lime day: 3 beds/);
   expect(await faults(page)).toEqual([]);

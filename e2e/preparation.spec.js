@@ -34,9 +34,9 @@ test("a bed is prepared from sod to planting, each distance kept", async ({ page
   expect(on["Sow or plant"]).toBe(planted);
   expect(planted - on["See whether it is ready"]).toBe(2);
   expect(planted - on["Work organic matter in"]).toBe(14);
-  expect(on["Work organic matter in"] - on["Settle pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(21);
-  expect(planted - on["Settle pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(84);
-  expect(on["Settle pH: lime, ash, or nothing"] - on["Take a sample and test it"]).toBe(14);
+  expect(on["Work organic matter in"] - on["Correct pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(21);
+  expect(planted - on["Correct pH: lime, ash, or nothing"]).toBeGreaterThanOrEqual(84);
+  expect(on["Correct pH: lime, ash, or nothing"] - on["Take a sample and test it"]).toBe(14);
   expect(planted - on["Strip the sod and chop it in"]).toBeGreaterThanOrEqual(60);
   expect(on["Loosen the soil"]).toBeGreaterThanOrEqual(on["Strip the sod and chop it in"]);
   // A step is left out, and the way changed: the page answers, and nothing is kept yet.
@@ -44,7 +44,7 @@ test("a bed is prepared from sod to planting, each distance kept", async ({ page
   await expect(page.locator(".steps li.out", { hasText: "Mulch" })).toContainText("left out");
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
-  await page.getByRole("button", { name: "Put it in the year" }).click();
+  await page.getByRole("button", { name: "Plan it" }).click();
   await expect(page.locator("#flash")).toContainText(`Preparing New ground for general vegetables, ${planting}`);
   await expect(page.locator(".job.first h2")).toHaveText("Strip the sod and chop it in");
   expect(await faults(page)).toEqual([]);
@@ -59,7 +59,7 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
     "Clear the old crop",
     "Loosen the soil",
     "Take a sample and test it",
-    "Settle pH: lime, ash, or nothing",
+    "Correct pH: lime, ash, or nothing",
     "Mulch",
     "Water it well",
   ]) {
@@ -68,7 +68,7 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   }
   await page.locator("#organic").selectOption("");
   await expect(page.locator(".steps li.out", { hasText: "Work organic matter in" })).toBeVisible();
-  await page.getByRole("button", { name: "Put it in the year" }).click();
+  await page.getByRole("button", { name: "Plan it" }).click();
   const first = page.locator(".job.first");
   await expect(first.locator("h2")).toHaveText("See whether it is ready");
   page.expectRefusal();

@@ -82,7 +82,7 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await expect(page.locator(".lead")).toContainText(/garden lime, on 17 Oct/);
     await expect(page.locator(".sky .rehearsal")).toBeVisible();
     expect(await faults(page)).toEqual([]);
-    await page.getByRole("button", { name: "Put 17 Oct in the year" }).click();
+    await page.getByRole("button", { name: "Plan for 17 Oct" }).click();
     await page.setViewportSize({ width: 1280, height: 800 });
     await page.goto(`${address}/sheet`);
     await months(page, 5);

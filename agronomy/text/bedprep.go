@@ -22,8 +22,8 @@ var turnSteps = map[bedprep.StepID]struct{ name, how string }{
 		"From now on nobody treads on it: work from the path or a board."},
 	bedprep.Test: {"Take a sample and test it", "Before anything goes on, so that the figure is the bed’s own. " +
 		"Ask for potassium and magnesium too."},
-	bedprep.Correct: {"Settle pH: lime, ash, or nothing", "Open the dose with the new reading and put its goes in the year. Tick this when " +
-		"they stand there, or when nothing is wanted."},
+	bedprep.Correct: {"Correct pH: lime, ash, or nothing", "Open the dose with the new reading and plan its applications. Tick this when " +
+		"they are planned, or when nothing is wanted."},
 	bedprep.Organic: {"Work organic matter in",
 		"Over the whole bed, into the top spit; left on top where nothing is dug. More than this makes " +
 			"a bed heavy and rich in potassium."},

@@ -22,6 +22,7 @@ var gone = map[string]*regexp.Regexp{
 	"delete":                          regexp.MustCompile(`(?i)\b(strike|struck) out\b`),
 	"please fix the marked fields":    regexp.MustCompile(`(?i)marked below`),
 	"northern or southern hemisphere": regexp.MustCompile(`(?i)half of the earth`),
+	"planned":                         regexp.MustCompile(`(?i)\b(put|is|stands?|now) in the year\b|^in the year$`),
 	"prepare a bed":                   regexp.MustCompile(`(?i)\bturn(s|ed|ing)?( it)? over\b`),
 	"hard to shift, more lime":        regexp.MustCompile(`(?i)\bstubborn`),
 }

@@ -403,7 +403,7 @@ func (svc Service) Plan(ctx context.Context, a garden.Actor, bed int64, c Choice
 		if _, err := w.PlanOption(tx, a.Today, o, encode); err != nil {
 			return "", err
 		}
-		says := fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(o.Applications), "go", "goes"), w.Record.Bed.Name)
+		says := fmt.Sprintf("Planned %s and a retest for %s", text.Count(len(o.Applications), "application", "applications"), w.Record.Bed.Name)
 		if o.Waits() {
 			says += "; the rest waits for the test of " + text.DayYear(o.Retest)
 		}

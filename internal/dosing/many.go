@@ -233,6 +233,6 @@ func (svc Service) PlanMany(ctx context.Context, a garden.Actor, beds []int64, w
 		if put < len(beds) {
 			return "", ErrNoOption
 		}
-		return fmt.Sprintf("Put %s in the year for %s", text.Count(applications, "go", "goes"), text.Count(put, "bed", "beds")), nil
+		return fmt.Sprintf("Planned %s for %s", text.Count(applications, "application", "applications"), text.Count(put, "bed", "beds")), nil
 	})
 }

@@ -92,7 +92,7 @@ func (svc Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Cho
 		if _, err := m.PlanOption(tx, a.Today, m.Option, encode); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Put %s and a retest in the year for %s", text.Count(len(m.Option.Applications), "go", "goes"),
+		return fmt.Sprintf("Planned %s and a retest for %s", text.Count(len(m.Option.Applications), "application", "applications"),
 			m.Dose.Record.Bed.Name), nil
 	})
 }

@@ -444,7 +444,7 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 		if beds == 0 {
 			return "", garden.Faults{"share": "nothing goes on any bed"}
 		}
-		return fmt.Sprintf("Put %s in the year for %s", text.Count(applications, "go", "goes"), text.Count(beds, "bed", "beds")), nil
+		return fmt.Sprintf("Planned %s for %s", text.Count(applications, "application", "applications"), text.Count(beds, "bed", "beds")), nil
 	})
 }
 

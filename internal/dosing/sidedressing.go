@@ -65,7 +65,7 @@ func siding(r Reader, bed int64, c SideDressingChoice, today quantity.Day) (s Si
 	if slices.ContainsFunc(s.Record.Tasks, func(t garden.Task) bool {
 		return t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil
 	}) {
-		return s, garden.Faults{"bed": "a dose stands in the year for this bed: its goes come first, and what they leave may go round " +
+		return s, garden.Faults{"bed": "a dose is planned for this bed: its applications come first, and what they leave may go round " +
 			"the plants"}
 	}
 	q := s.Request

@@ -119,7 +119,7 @@ func (svc Service) Drop(ctx context.Context, a garden.Actor, id, version int64) 
 			}
 		}
 		if open > 0 {
-			return "", garden.Faults{"drop": text.Count(open, "go is", "goes are") + " planned from it: put another dose in the year first"}
+			return "", garden.Faults{"drop": text.Count(open, "application is", "applications are") + " planned from it: plan another dose first"}
 		}
 		b.Version = version
 		says := "Took " + text.Lower(b.Name) + " off the shelf"

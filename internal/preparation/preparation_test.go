@@ -183,9 +183,9 @@ func TestSideDressingNeedsDose(t *testing.T) {
 	require.True(t, s.Dressing.May())
 	require.NoError(t, y.Plan("a", y.FirstKey()))
 	_, err = y.App.Dosing.SideDress(gardentest.Ctx, y.Bed.ID, c, gardentest.Today)
-	gardentest.FaultAt(t, err, "bed", "its goes come first")
+	gardentest.FaultAt(t, err, "bed", "its applications come first")
 	_, err = y.App.Dosing.ApplySideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
-	gardentest.FaultAt(t, err, "bed", "its goes come first")
+	gardentest.FaultAt(t, err, "bed", "its applications come first")
 }
 
 // Clearing notes that the old crop is off, so that lime may be applied; what stands for years stays.

@@ -298,7 +298,7 @@ func BandName(p bedstate.State) string {
 func whatNext(w *dosing.Dose, coming bedstate.Coming, today quantity.Day) next {
 	if len(w.Record.Held) > 0 {
 		n := fromDose(w, today)
-		n.Says = "What is in the year rests on a reading that was deleted and is held back. Open the dose and plan it anew."
+		n.Says = "What is planned rests on a reading that was deleted and is held back. Open the dose and plan it anew."
 		return n
 	}
 	open, steps := planned(w.Record)
@@ -420,7 +420,7 @@ func nextOption(w *dosing.Dose, o dose.Option, today quantity.Day) next {
 	if w.Request.Begun {
 		n.Title, n.Rest = "The rest: "+text.Lower(n.Title), true
 	}
-	n.Says = "Not in the year yet."
+	n.Says = "Not planned yet."
 	return n
 }
 

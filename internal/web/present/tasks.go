@@ -207,7 +207,7 @@ func preparationNext(n next, w *dosing.Dose, steps []garden.Task, today quantity
 // nextTasks lists what is to do, each test with what it should read by the bed's forecast as things
 // stand: with what went on and what is planned before it.
 func nextTasks(open []garden.Task, w *dosing.Dose, coming bedstate.Coming, today quantity.Day) next {
-	n := next{Title: "In the year"}
+	n := next{Title: "Planned"}
 	if o := w.Outdated; o != nil && (o.Now == nil || o.Changed()) {
 		n.Says = "A later reading changed this dose: open it and see."
 	}

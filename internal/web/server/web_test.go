@@ -110,7 +110,7 @@ func TestDoseToDiaryToRecord(t *testing.T) {
 	tasks := s.OpenTasks(id)
 	require.Len(t, tasks, 2, "one go and its retest")
 	assert.Contains(t, s.Get(first.Header().Get("Location")).Body.String(),
-		"Put 1 go and a retest in the year for Middle ledge; the rest waits for the test of 25 May 2027.")
+		"Planned 1 application and a retest for Middle ledge; the rest waits for the test of 25 May 2027.")
 
 	g := tasks[0]
 	tick := url.Values{"key": {"tick"}, "version": {strconv.FormatInt(g.Version, 10)}, "amount": {"2,1"}}

@@ -310,7 +310,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	if !tested {
 		v.Applications = append(v.Applications, RetestLine(o, today))
 	}
-	v.Button = "Put " + text.List(days) + " in the year"
+	v.Button = "Plan for " + text.List(days)
 	if amount := present.RestAmount(w, &o); amount != "" {
 		v.Applications = append(v.Applications, ApplicationView{
 			When: "Then", Amount: "the rest, about " + amount, Note: "no day before that test is read"})

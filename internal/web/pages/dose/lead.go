@@ -172,7 +172,7 @@ func outdatedOf(w *dosing.Dose, today quantity.Day) *outdatedView {
 		return nil
 	}
 	u := w.Garden.Units()
-	v := &outdatedView{Says: "In the year since " + text.NearDay(o.Plan.Made, today) + ", by the reading of " +
+	v := &outdatedView{Says: "Planned since " + text.NearDay(o.Plan.Made, today) + ", by the reading of " +
 		text.NearDay(o.Reading.Date, today)}
 	if o.Reading.PH != nil {
 		v.Says += " (" + text.PH(o.Reading.Soil().Water()) + ")"

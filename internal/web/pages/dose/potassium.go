@@ -71,7 +71,7 @@ func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 			x.Note = strings.Join(note, ", ") + "."
 		}
 		if o.CaCO3 != 0 {
-			x.Both = "It counts for pH too, bringing it to about " + text.PH(o.PH.Median) + ", and takes the place of what is in the year."
+			x.Both = "It counts for pH too, bringing it to about " + text.PH(o.PH.Median) + ", and replaces what is planned."
 		}
 		v.Options = append(v.Options, x)
 	}

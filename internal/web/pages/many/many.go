@@ -221,9 +221,9 @@ func (v *manyView) total(m dosing.Many) {
 		v.Cost = present.Money(*m.Cost, m.Garden.Currency)
 	}
 	if len(v.Chosen) > 0 {
-		v.Button = "Put all " + text.Count(len(v.Chosen), "bed", "beds") + " in the year"
+		v.Button = "Plan all " + text.Count(len(v.Chosen), "bed", "beds")
 		if len(v.Chosen) == 1 {
-			v.Button = "Put it in the year"
+			v.Button = "Plan it"
 		}
 	}
 	var replaces []string
@@ -233,7 +233,7 @@ func (v *manyView) total(m dosing.Many) {
 		}
 	}
 	if len(replaces) > 0 {
-		v.Replaces = "It takes the place of what is in the year for " + text.List(replaces) + "."
+		v.Replaces = "It replaces what is planned for " + text.List(replaces) + "."
 	}
 	if len(m.Untested) > 0 {
 		v.Untested = "Without a reading: " + text.List(m.Untested) + "."

@@ -78,7 +78,7 @@ func TestReplacedAmountsAreNamed(t *testing.T) {
 	require.NotZero(t, total)
 	for _, with := range []string{"", dosing.BatchKey(s.Stock("Oven ash, autumn batch").ID)} {
 		says := webtest.Wording(s.Page("/dose/many?with=" + with))
-		assert.Contains(t, says, "in the year now: "+text.Mass(total)+" of ground limestone", with)
+		assert.Contains(t, says, "planned now: "+text.Mass(total)+" of ground limestone", with)
 	}
-	assert.Equal(t, 3, strings.Count(webtest.Wording(s.Page("/dose/many")), "in the year now"), "lime, ash and sulfur of the demo")
+	assert.Equal(t, 3, strings.Count(webtest.Wording(s.Page("/dose/many")), "planned now"), "lime, ash and sulfur of the demo")
 }

@@ -179,13 +179,13 @@ func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	}
 	stair := svg.StairOf(stairs(d.Placed), today, 560)
 	v.Stair = &stair
-	v.Button = "Put it in the year"
+	v.Button = "Plan it"
 	v.Answer = "Begin by " + text.Weekday(d.Placed[0].Lands) + "; planted on " + text.DayYear(d.Plants) + "."
 	if d.Delays() {
 		v.PutsOff = true
 		v.Answer = text.Capital(text.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
 			text.DayYear(d.Plants) + "." + holdsUp(d)
-		v.Button = "Put it in the year, planted " + text.DayYear(d.Plants)
+		v.Button = "Plan it, planted " + text.DayYear(d.Plants)
 	}
 }
 

@@ -187,10 +187,10 @@ func (v *shareView) year(sh dosing.Sharing) {
 		if len(v.LeftOut) > 0 {
 			all = ""
 		}
-		v.Button = "Put " + all + text.Count(beds, "bed", "beds") + " in the year"
+		v.Button = "Plan " + all + text.Count(beds, "bed", "beds")
 	}
 	if len(planned) > 0 {
-		v.Planned = "It takes the place of what is in the year for " + text.List(planned) + "."
+		v.Planned = "It replaces what is planned for " + text.List(planned) + "."
 	}
 }
 

@@ -78,11 +78,11 @@ func TestShareIsPlannedToTheGram(t *testing.T) {
 	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
 	require.NoError(t, err)
 	page := s.Get("/shed/share").Body.String()
-	assert.Contains(t, page, `id="put-all">Put all 5 beds in the year`)
-	assert.Contains(t, page, "It takes the place of what is in the year for")
+	assert.Contains(t, page, `id="put-all">Plan all 5 beds`)
+	assert.Contains(t, page, "It replaces what is planned for")
 	w := s.Post("/shed/share", url.Values{"key": {"all"}})
 	s.Saved(w)
-	assert.Contains(t, s.Get(w.Header().Get("Location")).Body.String(), "in the year for 5 beds.")
+	assert.Contains(t, s.Get(w.Header().Get("Location")).Body.String(), " for 5 beds.")
 	for i := range sh.Beds {
 		b := &sh.Beds[i]
 		planned := map[int64]float64{}
@@ -200,6 +200,6 @@ func TestShareOutLeavesOutWhatWaitsForTest(t *testing.T) {
 	page := webtest.Wording(s.Page("/shed/share"))
 	assert.Contains(t, page, "Lower ledge: the rest of the dose that was begun waits for the test of")
 	assert.NotContains(t, page, "Lower ledge, oven ash", "one reason is told")
-	assert.Regexp(t, `Put \d beds in the year`, page, "not all of them")
+	assert.Regexp(t, `Plan \d beds`, page, "not all of them")
 	assert.Regexp(t, `\d scoops of oven ash, autumn batch`, page, "there are two bins of ash")
 }
