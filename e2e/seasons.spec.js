@@ -67,7 +67,7 @@ test("the seasons of a bed are read, another bed is chosen, and a way tried is k
   await page.getByRole("button", { name: "Keep way 2 as the plan" }).click();
   await expect(page.locator("#flash")).toContainText("Planned 1 application and a retest for Middle ledge");
   await page.goto("/seasons?bed=2");
-  await expect(page.locator(".season-head")).toContainText("with 1 go planned");
+  await expect(page.locator(".season-head")).toContainText("With 1 go planned");
   await expect(page.locator(".season-wide")).toContainText("nothing more put on");
 });
 
