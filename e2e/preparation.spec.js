@@ -123,5 +123,5 @@ test("ash goes round the plants that stand, in cups, and counts in the bed's yea
   await page.goto("/beds/2/side");
   await expect(page.locator(".guard.stop")).toContainText("Goes must be kept apart");
   await page.goto("/beds/8/side");
-  await expect(page.locator("#side-answer .fault").first()).toContainText("its goes come first");
+  await expect(page.locator("#side-answer .fault").first()).toContainText("its applications come first");
 });
