@@ -23,7 +23,7 @@ async function whens(page) {
 test("a bed is prepared from sod to planting, each distance kept", async ({ page }) => {
   await page.goto("/beds/9");
   await page.getByRole("link", { name: "Prepare it for the next crop" }).click();
-  await expect(page.locator("h1")).toHaveText("Turn New ground over for general vegetables");
+  await expect(page.locator("h1")).toHaveText("Prepare New ground for general vegetables");
   const planting = (await page.locator("#planting option:checked").textContent()).replace(/^.*, /, "");
   await expect(page.getByRole("radio", { name: /Old sod or new ground/ })).toBeChecked();
   await page.locator("#organic").selectOption("rotted-manure");
@@ -49,7 +49,7 @@ test("a bed is prepared from sod to planting, each distance kept", async ({ page
   await expect(page.locator(".job.first h2")).toHaveText("Strip the sod and chop it in");
   expect(await faults(page)).toEqual([]);
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
-  await expect(page.locator("h1")).toHaveText("Turn New ground over for general vegetables");
+  await expect(page.locator("h1")).toHaveText("Prepare New ground for general vegetables");
 });
 
 test("a late step puts the planting off, a look finds the ground not ready, and it is planted", async ({ page }) => {

@@ -144,13 +144,19 @@ func (s *Forecast) With(plan []forecast.Application) (forecast.Model, forecast.R
 
 // Past returns a bed's level up to a day by all that is known then, by months and on the day itself;
 // nil without a reading. All charts draw a bed's past from it or from a Forecast, whose past is the
-// same.
+// same. The line is shared between callers and must not be modified.
 func Past(b *bedstate.Record, day quantity.Day) []forecast.Spread {
 	if b.Lesson == nil {
 		return nil
 	}
-	return forecast.Run(b.Lesson.Model(), day, day).PH
+	line, _ := cache.Get(b.Lesson.Cache(), wholePasts, pastOn{b.Bed.ID, day}, b.Lesson.Version(), func() ([]forecast.Spread, error) {
+		return forecast.Run(b.Lesson.Model(), day, day).PH, nil
+	})
+	return line
 }
+
+// wholePasts caches the lines of Past: a run of the filter is most of the time of Ground and of a bed's pages.
+var wholePasts = cache.Kind{Name: "whole pasts", Room: 200}
 
 // Level returns the last of Past without the months before, for lists of many beds; ok is false
 // without a reading.

@@ -118,7 +118,7 @@ func (s *Handler) showPlan(c *gin.Context, status int, id int64, f form.Form) er
 	}
 	v := planView{ID: id, Bed: d.Rec.Bed.Name, Href: site.BedHref(id), Form: f}
 	v.draft(d, u, today)
-	title := "Turn " + d.Rec.Bed.Name + " over"
+	title := "Prepare " + d.Rec.Bed.Name
 	if d.For.ID != 0 {
 		title += " for " + text.Lower(d.Rec.Library.Name(d.For.Crop))
 	}
