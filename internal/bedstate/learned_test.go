@@ -35,8 +35,8 @@ func TestBedTeachesBuffering(t *testing.T) {
 	assert.True(t, l.Counts)
 	assert.Equal(t, 3, l.Tests)
 	assert.Greater(t, l.Buffering.P05, 1.0)
-	assert.Contains(t, text.Taught(l, taught.Method()), "the texture table has it")
-	assert.Contains(t, text.Taught(l, taught.Method()), "moves it less")
+	assert.Contains(t, text.Taught(l, taught.Method()), "the texture table says")
+	assert.Contains(t, text.Taught(l, taught.Method()), "it is hard to shift")
 	require.Len(t, taught.Checks, 3)
 	assert.Contains(t, text.Check(taught.Checks[0], taught.Method()), "short")
 	for _, p := range taught.Run.PH[1:] {
