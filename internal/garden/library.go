@@ -53,8 +53,10 @@ func (l Library) Find(code string) (crop.Crop, bool) {
 
 // Called returns a crop by its code, or by what a gardener calls it: the gardener's own names first.
 func (l Library) Called(name string) (crop.Crop, bool) {
-	if c, ok := l.Find(name); ok {
-		return c, true
+	for _, code := range []string{name, CodeOf(name)} {
+		if c, ok := l.Find(code); ok {
+			return c, true
+		}
 	}
 	for code, c := range l.own {
 		if CodeOf(c.Name) == CodeOf(name) {
