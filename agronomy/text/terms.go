@@ -15,7 +15,7 @@ var House = []Term{
 	{"in-band", "In band", "Within the stretch of pH that the crop likes; nothing is put on.", []string{"in band"}},
 	{"go", "Go", "One putting on of a material; a dose that is split is two goes or more, weeks apart.", []string{"two goes",
 		"goes planned", "the goes", "one go", "a go", "first go", "second go", "next go"}},
-	{"hard-to-shift", "Hard to shift", "It takes much lime before its pH moves: clay and organic matter hold it back, sand does not.",
+	{"hard-to-shift", "Hard to shift", "Soil that takes much lime before its pH moves: clay and organic matter hold it, sand does not.",
 		[]string{"hard to shift", "easy to shift"}},
 	{"working", "The working", "Every step of a sum with its figures and where they are from, so that you can follow it.",
 		[]string{"the working"}},
