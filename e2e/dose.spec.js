@@ -45,7 +45,9 @@ test("methods stand side by side, and a mix is slid by hand", async ({ page }) =
   expect(await faults(page)).toEqual([]);
   // As far as it goes: too much is refused with what is left, and less may go on.
   await page.locator("#lime_on").fill("9.6");
-  await expect(page.locator("#mix-answer .stop")).toContainText("more would carry it past the edge of the crop’s band");
+  await expect(page.locator("#mix-answer .stop")).toContainText(
+    "more would carry it past the edge of the crop’s range",
+  );
   await expect(page.locator("#put-mix")).toHaveCount(0);
   await page.locator("#lime_on").fill("0.8");
   await page.locator("#ash_on").fill("1.5");
@@ -98,7 +100,7 @@ test("what is chosen, ticked or typed while an answer is on its way stays", asyn
   await expect(page.locator("#put-many")).toBeEnabled();
   await page.goto("/shed/share");
   await slow(/shed\/share\?/);
-  await page.getByText("Share by my own hand").click();
+  await page.getByText("Adjust by hand").click();
   const by = (bed) => page.getByLabel(`Oven ash, autumn batch on ${bed}`, { exact: true });
   await by("Middle ledge").fill("1.2");
   await by("Lower ledge").pressSequentially("0.7", { delay: 350 });
@@ -156,7 +158,7 @@ test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and
   // On A4 the answer, the ways, the days and the working stand there, and no button.
   await page.emulateMedia({ media: "print" });
   await page.setViewportSize({ width: 794, height: 1123 });
-  const paper = [".lead", ".opt.on .amt[data-grams]", "#when .go", "#steps .step"];
+  const paper = [".lead", ".opt.on .amt[data-grams]", "#when .task-row", "#steps .step"];
   for (const part of paper) await expect(page.locator(part).first()).toBeVisible();
   await expect(page.locator("main button:not(.tell):visible, main input:visible")).toHaveCount(0);
   await page.emulateMedia({ media: "screen" });

@@ -40,7 +40,7 @@ test("the date handle shows the garden on another day: keys, typed, dragged", as
   await page.keyboard.press("]");
   await expect(page.locator(".off-today")).toContainText("24 Mar 2027");
   await expect(page.locator(".verdict")).toContainText("Should read 6.2");
-  await expect(page.locator("#bed-3")).toHaveClass(/in-band/);
+  await expect(page.locator("#bed-3")).toHaveClass(/in-range/);
   await page.keyboard.press("t");
   await expect(page.locator(".off-today")).toHaveCount(0);
   await expect(page.locator(".verdict")).toContainText("Reads 5.9");
@@ -127,7 +127,7 @@ test("depth, method and material answer as they are changed", async ({ page }) =
   await expect(page.locator("#working")).toContainText("0.555 × 3.1 %");
   await form.getByText("Texture", { exact: true }).click();
   await option(page, "Oven ash, autumn batch").click();
-  await expect(page.locator(".goes:not(.potassium) h3")).toHaveText("Oven ash, autumn batch: when");
+  await expect(page.locator(".task-rows:not(.potassium) h3")).toHaveText("Oven ash, autumn batch: when");
   await expect(page.locator("#working")).toContainText("Potassium in the soil");
   await form.getByText("Dusting", { exact: true }).click();
   await expect(option(page, "Oven ash, autumn batch").locator(".amt").first()).toHaveText("7 scoops");
@@ -160,7 +160,7 @@ test("the applications are planned, one is ticked, and the chart shows it", asyn
   expect(await faults(page)).toEqual([]);
   const job = page.locator(".job", { hasText: "Middle ledge" });
   await job.getByText("Other amount or day").click();
-  await job.getByLabel("What really went on").fill("2.1");
+  await job.getByLabel("What was really put on").fill("2.1");
   await job.getByRole("button", { name: "Put on", exact: true }).click();
   await expect(page.locator("#flash")).toContainText("Put 2.1 kg of ground limestone on Middle ledge.");
   await expect(page.locator(".job.done")).toContainText("Middle ledge");
@@ -239,10 +239,10 @@ test("a freehand bed is drawn from its corners, a crossing one is told, and the 
   await page.goto("/keep");
   const [file] = await Promise.all([
     page.waitForEvent("download"),
-    page.getByRole("link", { name: "Take the plan out" }).click(),
+    page.getByRole("link", { name: "Download the plan" }).click(),
   ]);
   await page.locator("#plan").setInputFiles(await file.path());
-  await page.getByRole("button", { name: "Take it in" }).click();
+  await page.getByRole("button", { name: "Import it" }).click();
   await expect(page.locator("#flash")).toContainText("0 added");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("#flash")).toContainText("Taken back");
@@ -341,7 +341,7 @@ test("the archive goes out and the demo's day moves on", async ({ page }) => {
   await page.goto("/keep");
   const [file] = await Promise.all([
     page.waitForEvent("download"),
-    page.getByRole("link", { name: "Take out the archive" }).click(),
+    page.getByRole("link", { name: "Download everything" }).click(),
   ]);
   expect(file.suggestedFilename()).toBe("zephyrfield-2026-11-24.json");
   expect(await faults(page)).toEqual([]);

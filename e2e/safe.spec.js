@@ -45,24 +45,24 @@ test("an archive comes in, a copy is put back, and who is signed in is ended", a
     );
     page.expectRefusal();
     await page.locator("#archive").setInputFiles(broken);
-    await page.getByRole("button", { name: "Bring it in" }).click();
+    await page.getByRole("button", { name: "Restore it" }).click();
     await expect(page.locator("#archive-fault")).toContainText("a length above 0 m is needed");
     await page.locator("#archive").setInputFiles(archive);
-    await page.getByRole("button", { name: "Bring it in" }).click();
+    await page.getByRole("button", { name: "Restore it" }).click();
     await expect(page.locator("#flash")).toContainText("Brought in an archive of Hollin Terrace");
     await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
     await expect(page.locator(".brand")).not.toContainText("Hollin");
     await page.goto(`${address}/keep`);
     await page.locator("#archive").setInputFiles(archive);
-    await page.getByRole("button", { name: "Bring it in" }).click();
+    await page.getByRole("button", { name: "Restore it" }).click();
     await expect(page.locator(".brand")).toContainText("Hollin Terrace");
 
     // A copy is put back from the page, and so is how it stood before.
     await page.goto(`${address}/keep`);
     expect(await faults(page)).toEqual([]);
-    await expect(page.getByRole("button", { name: /Put back the copy of/ })).toHaveCount(1);
-    await page.getByRole("button", { name: /Put back the copy of/ }).click();
-    await expect(page.locator("#flash")).toContainText("Put back the copy");
+    await expect(page.getByRole("button", { name: /Restore the copy of/ })).toHaveCount(1);
+    await page.getByRole("button", { name: /Restore the copy of/ }).click();
+    await expect(page.locator("#flash")).toContainText("Restored the copy");
     await expect(page.locator(".brand")).not.toContainText("Hollin");
     await page.getByRole("button", { name: /as it stood before/ }).click();
     await expect(page.locator(".brand")).toContainText("Hollin Terrace");

@@ -48,13 +48,13 @@ test("a tick past the cap is stopped in words, with what was typed", async ({ pa
   await page.goto("/sheet");
   const ledge = job(page, "Lower ledge");
   await ledge.getByText("Other amount or day").click();
-  await ledge.getByLabel("What really went on").fill("40");
+  await ledge.getByLabel("What was really put on").fill("40");
   await ledge.getByRole("button", { name: "Put on", exact: true }).click();
   await expect(ledge.locator(".fault").first()).toContainText(
     "this bed takes at one time. If it is on the bed already, note it on the bed’s record.",
   );
-  await expect(ledge.getByLabel("What really went on")).toHaveValue("40");
-  await expect(ledge.getByLabel("What really went on")).toBeFocused();
+  await expect(ledge.getByLabel("What was really put on")).toHaveValue("40");
+  await expect(ledge.getByLabel("What was really put on")).toBeFocused();
   expect(await faults(page)).toEqual([]);
 });
 
@@ -76,7 +76,7 @@ test("the day's sheet loses its signal, and nothing is lost or doubled", async (
   await kale.getByRole("button", { name: "Take back" }).tap();
   await expect(kale.locator(".kept")).toHaveCount(0);
   await kale.getByText("Other amount or day").tap();
-  await kale.getByLabel("What really went on").fill("5.5");
+  await kale.getByLabel("What was really put on").fill("5.5");
   await kale.getByLabel("Note, for the record").fill("By hand.");
   await kale.getByRole("button", { name: "Put on", exact: true }).tap();
   await expect(kale.locator(".kept")).toContainText("5.5 kg put on, kept here.");
@@ -125,7 +125,7 @@ test("a lab's file in pounds an acre is read by its own heads", async ({ page })
   await expect(page.locator(".guard.stop li").first()).toContainText("may be");
   await page.locator("#dates").selectOption("dmy");
   await expect(page.locator(".guard.stop")).toHaveCount(0);
-  await page.getByRole("button", { name: "Take all 2 in" }).click();
+  await page.getByRole("button", { name: "Import all 2" }).click();
   await expect(page.locator("#flash")).toContainText("Took in report.csv: 2 readings.");
   await page.goto("/beds/9");
   await expect(page.locator("[aria-labelledby=readings]")).toContainText("92 ppm");

@@ -50,7 +50,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     expect(await faults(page)).toEqual([]);
     await tap(page.getByText("Wood stove"));
     await page.getByText("Pallets not known clean").click();
-    await expect(page.locator(".went .why:visible")).toContainText("For no bed");
+    await expect(page.locator(".went .why:visible")).toContainText("Not to be used");
     await tap(page.getByText("None of these: only clean"));
     await expect(page.locator(".went .why:visible")).toHaveCount(0);
     await page.locator("#on_hand").fill("12");
@@ -58,7 +58,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.locator("#scoop_name").selectOption("cup");
     await page.getByText("How strong it is").click();
     await page.locator("#vinegar").fill("118 122 60");
-    await tap(page.getByRole("button", { name: "Put it on the shelf" }));
+    await tap(page.getByRole("button", { name: "Add it to the shelf" }));
     expect(taps).toBeLessThanOrEqual(6);
     await expect(page).toHaveURL(/\/beds\/1\/dose/);
     await page.locator("#ways summary").first().click();
@@ -71,7 +71,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.locator("#on_hand").fill("0,2");
     await page.locator("#bag").fill("25");
     await page.locator("#price").fill("8,75");
-    await page.getByRole("button", { name: "Put it on the shelf" }).click();
+    await page.getByRole("button", { name: "Add it to the shelf" }).click();
     await expect(page.locator("#flash")).toContainText("Put ground limestone on the shelf");
     await expect(page.locator(".bag-row")).toContainText("€8.75 for 25 kg");
     await expect(page.locator(".bin-row")).toContainText(
@@ -87,7 +87,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
 
     // All of it shared out: the bucket first, and the bed's dose a click away.
     await page.getByRole("link", { name: "Share it all out" }).click();
-    await expect(page.getByRole("heading", { level: 1 })).toContainText("of 12 kg of ash go on 1 bed");
+    await expect(page.getByRole("heading", { level: 1 })).toContainText("of 12 kg of ash for 1 bed");
     expect(await faults(page)).toEqual([]);
     await page.locator("#put-all").click();
     await expect(page.locator("#flash")).toContainText("for 1 bed");

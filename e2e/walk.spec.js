@@ -153,10 +153,10 @@ test("a shared sample is overruled, its labels printed, and a reading is put rig
   await expect(page.locator(".label").first()).toContainText("Upper ledge");
   expect(await faults(page)).toEqual([]);
   await page.goto("/beds/1");
-  await page.getByRole("link", { name: "Put right" }).first().click();
+  await page.getByRole("link", { name: "Correct" }).first().click();
   await page.locator("#ph").fill("6.9");
   await page.getByRole("button", { name: "Save the reading" }).click();
-  await expect(page.locator("#flash")).toContainText("Put right a reading of Upper ledge");
+  await expect(page.locator("#flash")).toContainText("Corrected a reading of Upper ledge");
   await expect(page.locator("tr.struck").first()).toContainText("Deleted");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("tr.struck")).toHaveCount(0);
@@ -165,7 +165,7 @@ test("a shared sample is overruled, its labels printed, and a reading is put rig
 test("a lab's file is matched, put right at its cell, and taken in as one", async ({ page }) => {
   const file = (text) => ({ name: "report.csv", mimeType: "text/csv", buffer: Buffer.from(text) });
   await page.goto("/bench");
-  await page.getByRole("link", { name: "Bring in a lab’s file" }).click();
+  await page.getByRole("link", { name: "Import a lab’s file" }).click();
   const good = "Plot;Taken on;Acidity;K ppm\nUpper ledge;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
   await page.locator("#file").setInputFiles(file(good.replace("6,1", "61")));
   await page.getByRole("button", { name: "Look into it" }).click();
@@ -184,7 +184,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   await page.locator("#c2").selectOption("ph");
   await page.locator("#dates").selectOption("dmy");
   await expect(page.locator("h1")).toHaveText("2 readings in report.csv");
-  await page.getByRole("button", { name: "Take all 2 in" }).click();
+  await page.getByRole("button", { name: "Import all 2" }).click();
   await expect(page.locator("#flash")).toContainText("Took in report.csv: 2 readings.", { timeout: 10_000 });
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("#flash")).toContainText("Taken back");
@@ -286,6 +286,6 @@ test("the stand-ins for a probe and a lab are marked, and lead to readings", asy
   for (let i = 0; i < 2; i += 1) await page.getByRole("button", { name: "Next week" }).click();
   await expect(page.locator(".guard.note")).toContainText("Simulated lab has answered");
   await page.getByRole("button", { name: "Look into its report" }).click();
-  await page.getByRole("button", { name: /^Take all 1 in/ }).click();
+  await page.getByRole("button", { name: /^Import all 1/ }).click();
   await expect(page.locator("#flash")).toContainText("Took in simulated-lab-", { timeout: 10_000 });
 });

@@ -15,12 +15,12 @@ test("a go is dragged into a forbidden week, says why, and takes the nearest goo
   await page.mouse.up();
   await expect(page).toHaveURL(/\/tasks\/\d+\/move\?to=2027-0[678]-\d\d/);
   await expect(page.locator("#move-answer .stop")).toContainText(
-    /Not on \d+ (Jun|Jul|Aug) 2027: the bed is full\. The nearest days that serve are/,
+    /Not on \d+ (Jun|Jul|Aug) 2027: the bed is full\. The nearest suitable days are/,
   );
   expect(await faults(page)).toEqual([]);
   await page.getByRole("button", { name: /^Take \d+ May 2027/ }).click();
   await expect(page.locator("#flash")).toContainText(
-    /Moved a go of ground limestone on Kale and roots to \d+ May 2027/,
+    /Moved an application of ground limestone on Kale and roots to \d+ May 2027/,
   );
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator("#flash")).toContainText("Taken back");
@@ -30,11 +30,11 @@ test("a go is dragged into a forbidden week, says why, and takes the nearest goo
   await page.locator(".job", { hasText: "Lower ledge" }).getByRole("link", { name: "Later" }).click();
   await page.locator("#to").fill("2026-12-08");
   await expect(page.locator("#move-answer")).toContainText(
-    /go of oven ash, autumn batch moves from 19 Jan 2027 to 2 Feb 2027: goes must be kept apart/,
+    /go of oven ash, autumn batch moves from 19 Jan 2027 to 2 Feb 2027: applications must be kept apart/,
   );
   await page.getByRole("button", { name: "Move it to 8 Dec 2026" }).click();
   await expect(page.locator("#flash")).toContainText(
-    /Moved a go of oven ash.* on Lower ledge to 8 Dec 2026, and \d tasks? that follow/,
+    /Moved an application of oven ash.* on Lower ledge to 8 Dec 2026, and \d tasks? that follow/,
   );
   await expect(page.locator(".coming")).toContainText("Tue 8 Dec");
 });
@@ -58,7 +58,7 @@ test("two windows move one task: the later one is told", async ({ page, context 
 test("manure logged by the barrow moves a go by its rule, and is put right", async ({ page }) => {
   await page.goto("/sheet");
   await page.getByRole("link", { name: "Log", exact: true }).click();
-  await page.getByText("Note what went on", { exact: true }).click();
+  await page.getByText("Add to the log", { exact: true }).click();
   expect(await faults(page)).toEqual([]);
   await page.locator("#bed").selectOption({ label: "Lower ledge" });
   await page.locator("#what").selectOption({ label: "Fresh manure" });
@@ -75,10 +75,10 @@ test("manure logged by the barrow moves a go by its rule, and is put right", asy
   await page.goto("/sheet");
   await expect(page.locator(".coming").first()).toContainText("Lower ledge");
   await expect(page.locator(".coming").first()).toContainText(
-    "moved from 24 Nov 2026: nitrogen feed or fresh manure went on less than 21 days before",
+    "moved from 24 Nov 2026: nitrogen feed or fresh manure was put on less than 21 days before",
   );
   await page.goto("/log?bed=3");
-  await page.getByRole("link", { name: "Put right" }).first().click();
+  await page.getByRole("link", { name: "Correct" }).first().click();
   await page.getByRole("button", { name: "Take it out of the log" }).click();
   await expect(page.locator("#flash")).toContainText("Took out 28 kg of fresh manure");
   await page.goto("/sheet");
@@ -127,11 +127,11 @@ test("work stands on days of one's own, and a stretch away is kept free", async 
   await page.goto("/sheet");
   await expect(page.locator(".coming")).toContainText("Lower ledge");
   await expect(page.locator(".coming")).toContainText("Sat 5 Dec");
-  await expect(page.locator(".coming")).toContainText("that is no day of yours");
+  await expect(page.locator(".coming")).toContainText("that is not one of your days");
   await expect(page.locator(".job", { hasText: "Kale and roots" })).toContainText("due since Sat 21 Nov");
 });
 
-test("a thermometer goes before the usual, and says so", async ({ page }) => {
+test("a thermometer overrides the averages, and says so", async ({ page }) => {
   await page.goto("/sheet");
   await page.getByRole("link", { name: "The soil’s warmth" }).click();
   await expect(page.locator("h1")).toHaveText("No soil temperature was measured yet");
@@ -148,7 +148,7 @@ test("a thermometer goes before the usual, and says so", async ({ page }) => {
   await expect(page.locator(".coming")).toContainText("the ground is frozen then");
   await page.goto("/warmth");
   await page.getByText("as a table").first().click();
-  await page.getByRole("button", { name: "Take out 24 Nov 2026" }).click();
+  await page.getByRole("button", { name: "Delete 24 Nov 2026" }).click();
   await expect(page.locator("#flash")).toContainText("Took out the soil’s temperature of 24 Nov 2026");
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
@@ -177,11 +177,11 @@ test("potatoes keep lime off in their year, and kale wants it before", async ({ 
 
 test("what a bed has taught is told with its doubt", async ({ page }) => {
   await page.goto("/beds/8");
-  await page.getByRole("link", { name: "What it has taught" }).click();
+  await page.getByRole("link", { name: "What this bed has shown" }).click();
   await expect(page.locator(".says")).toContainText(
     /From 7 tests it needs \d\.\d times the lime that the texture table says/,
   );
-  await expect(page.locator("#kept + div tbody tr").first()).toContainText("promised");
+  await expect(page.locator("#kept + div tbody tr").first()).toContainText("expected");
   expect(await faults(page)).toEqual([]);
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);

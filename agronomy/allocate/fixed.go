@@ -100,7 +100,7 @@ func take(stocks []Stock, bed *Asked, f Fixed) InputError {
 	case s.Barred, most <= 0:
 		return InputError{Why: "none of it may go there"}
 	case f.Rate < s.Least-leastFixed:
-		return InputError{Why: "less than is worth a go", AtLeast: s.Least}
+		return InputError{Why: "too little to be worth spreading", AtLeast: s.Least}
 	case f.Rate > most+leastFixed:
 		return InputError{Why: "more than may go there", AtMost: most}
 	}

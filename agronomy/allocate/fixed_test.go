@@ -47,11 +47,11 @@ func TestFixedAmountsAreKept(t *testing.T) {
 	// Without ash, what was fixed of ash is lime: 300 g/m² over 10 m².
 	assert.InDelta(t, 1.5, s.WithoutAsh.Cost, 1e-6)
 	for name, f := range map[string]allocate.Fixed{
-		"more than the bed may have": {1, 0, 251},
-		"more than there is":         {1, 0, 401},
-		"less than is worth a go":    {0, 0, 19},
-		"more than the bed needs":    {0, 1, 101},
-		"past its need, of ash":      {0, 0, 201},
+		"more than the bed may have":       {1, 0, 251},
+		"more than there is":               {1, 0, 401},
+		"too little to be worth spreading": {0, 0, 19},
+		"more than the bed needs":          {0, 1, 101},
+		"past its need, of ash":            {0, 0, 201},
 	} {
 		_, err := allocate.ShareFixed(stocks, beds, []allocate.Fixed{f})
 		var wrong *allocate.InputError

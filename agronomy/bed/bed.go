@@ -110,7 +110,7 @@ type Standing string
 // The verdicts.
 const (
 	Sour     Standing = "sour"
-	InBand   Standing = "in-band"
+	InBand   Standing = "in-range"
 	TooSweet Standing = "too-sweet"
 	Untested Standing = "untested"
 )

@@ -57,7 +57,7 @@ type Placed struct {
 	// Why is the rule that moved it; Retest is set when it waits for one.
 	Why    Why
 	Retest bool
-	// Unmet is set when no day within a year serves: it is dated after that year and ignored by
+	// Unmet is set when no day within a year is suitable: it is dated after that year and ignored by
 	// other items. Why is then the rule met most often, or the cap if that is the only one. Fits is
 	// how much of its rate some day would still take, if that is the least concession.
 	Unmet bool

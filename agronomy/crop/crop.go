@@ -14,7 +14,7 @@ type Flag uint16
 
 // Flags.
 const (
-	// AcidLover gets no ash; lime only below its band, gently.
+	// AcidLover gets no ash; lime only below its range, gently.
 	AcidLover Flag = 1 << iota
 	// NoAsh gets no ash, lime may be used below the band.
 	NoAsh
@@ -284,7 +284,7 @@ const (
 // down by itself.
 const LowerFrom quantity.PH = 0.5
 
-// The method that acts at 6.0 also acts on a soil well below its band.
+// The method that acts at 6.0 also acts on a soil well below its range.
 const (
 	StepIn    quantity.PH = 6.0
 	WellUnder quantity.PH = 0.2
@@ -296,7 +296,7 @@ type Stand string
 // The verdicts. All but Act leave the bed alone.
 const (
 	Act      Stand = "act"
-	InBand   Stand = "in-band"
+	InBand   Stand = "in-range"
 	Patient  Stand = "patient"
 	TooClose Stand = "too-close-to-tell"
 	Drifts   Stand = "drifts-down"

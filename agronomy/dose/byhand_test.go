@@ -51,16 +51,16 @@ func TestByHandKeepsRules(t *testing.T) {
 		by     map[material.Kind]quantity.Rate
 		id     string
 	}{
-		"a gram under the band’s top":  {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
-		"past the band’s top":          {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
-		"both together past the top":   {nil, map[material.Kind]quantity.Rate{lime: 300, ash: 400}, "more-than"},
-		"less than is worth a go":      {nil, map[material.Kind]quantity.Rate{lime: 33}, guard.TooLittle},
-		"just worth a go":              {nil, map[material.Kind]quantity.Rate{lime: 33.2}, ""},
-		"more than there is":           {few, map[material.Kind]quantity.Rate{ash: 201}, "more-than"},
-		"all there is":                 {few, map[material.Kind]quantity.Rate{ash: 200}, ""},
-		"ash of coal":                  {coal, map[material.Kind]quantity.Rate{ash: 200}, "ash-source"},
-		"nothing at all":               {nil, nil, "-"},
-		"a dusting, and more than one": {dusting, map[material.Kind]quantity.Rate{ash: 130}, "more-than"},
+		"a gram under the band’s top":      {nil, map[material.Kind]quantity.Rate{lime: 430}, ""},
+		"past the band’s top":              {nil, map[material.Kind]quantity.Rate{lime: 480}, "more-than"},
+		"both together past the top":       {nil, map[material.Kind]quantity.Rate{lime: 300, ash: 400}, "more-than"},
+		"too little to be worth spreading": {nil, map[material.Kind]quantity.Rate{lime: 33}, guard.TooLittle},
+		"just worth spreading":             {nil, map[material.Kind]quantity.Rate{lime: 33.2}, ""},
+		"more than there is":               {few, map[material.Kind]quantity.Rate{ash: 201}, "more-than"},
+		"all there is":                     {few, map[material.Kind]quantity.Rate{ash: 200}, ""},
+		"ash of coal":                      {coal, map[material.Kind]quantity.Rate{ash: 200}, "ash-source"},
+		"nothing at all":                   {nil, nil, "-"},
+		"a dusting, and more than one":     {dusting, map[material.Kind]quantity.Rate{ash: 130}, "more-than"},
 	} {
 		r := request()
 		if c.change != nil {

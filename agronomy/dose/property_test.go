@@ -212,7 +212,7 @@ func TestDoseProperties(t *testing.T) {
 			checkOption(t, r, a, o, n)
 		}
 		for _, o := range a.Potassium.Options {
-			checkGoes(t, r, o, n)
+			checkApplications(t, r, o, n)
 			check(t, o.K2O <= a.Potassium.Need+1e-6, n, "%s brings more potash than is short", nameOf(o))
 			check(t, o.CaCO3 == 0 || o.PH.Median <= a.Crop.Band.High-0.2+1e-6, n, "ash for potassium ends at %v", o.PH.Median)
 		}
@@ -250,9 +250,9 @@ func check(t *testing.T, ok bool, n int, format string, args ...any) {
 	}
 }
 
-// checkGoes holds the applications of an option against the caps, the year and the
+// checkApplications holds the applications of an option against the caps, the year and the
 // calendar.
-func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
+func checkApplications(t *testing.T, r dose.Request, o dose.Option, n int) {
 	t.Helper()
 	sums := make([]quantity.Rate, len(o.Parts))
 	put := append(ledger.Ledger(nil), r.History...)
@@ -282,7 +282,7 @@ func checkGoes(t *testing.T, r dose.Request, o dose.Option, n int) {
 
 func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n int) {
 	t.Helper()
-	checkGoes(t, r, o, n)
+	checkApplications(t, r, o, n)
 	if len(a.Guards) > 0 && found(a)["fizz-dusting"] {
 		check(t, o.Parts[0].Rate <= material.DustingCap+1e-9, n, "more than a dusting on two jars")
 		return // no need stands behind it

@@ -56,9 +56,9 @@ func SideDress(r Request, ring Ring) (x SideDressing, err error) {
 	case len(r.Materials) != 1 || r.Materials[0].Family != material.Ash:
 		return x, bad("material", "side dressings are of ash")
 	case ring.Plants < 1 || ring.Plants > MostPlants:
-		return x, bad("plants", "from 1 to %d plants are reckoned with", MostPlants)
+		return x, bad("plants", "from 1 to %d plants are possible", MostPlants)
 	case ring.Across < MinAcross || ring.Across > MaxAcross:
-		return x, bad("across", "roots of 10 cm to 6 m across are reckoned with")
+		return x, bad("across", "roots of 10 cm to 6 m across are possible")
 	}
 	room, err := RoomOf(r)
 	if err != nil {

@@ -133,7 +133,7 @@ const AshTop quantity.PH = 6.5
 
 // The most gypsum applied for calcium, at one time and in a year.
 const (
-	GypsumGo   quantity.Rate = 100
+	GypsumOnce quantity.Rate = 100
 	GypsumYear quantity.Rate = 200
 )
 

@@ -179,7 +179,7 @@ const (
 func Buffer(s LimeMethod, g Ground, r Reading, target quantity.PH) (Buffering, error) {
 	row, ok := limeMethods[s]
 	if !ok {
-		return Buffering{}, missing("school.buffering", "%q is not a method that this version reckons by", string(s))
+		return Buffering{}, missing("school.buffering", "%q is not a method of this version", string(s))
 	}
 	b := Buffering{Method: s, LogSD: row.sd, Stone: 1, Gives: true, Printed: row.printed, Terms: Terms{From: r.Water()}, Ground: g}
 	if err := byTable(&b, g, r, target); err != nil {
@@ -388,9 +388,9 @@ func byMehlich(b *Buffering, g Ground, r Reading, target quantity.PH) error {
 	from := float64(r.Water())
 	switch {
 	case from >= MehlichTop:
-		return missing("reading.ph", "the Mehlich method serves only below 6.6")
+		return missing("reading.ph", "the Mehlich method works only below 6.6")
 	case float64(target) >= MehlichTop:
-		return missing("target_ph", "the Mehlich method serves only for targets below 6.6")
+		return missing("target_ph", "the Mehlich method works only for targets below 6.6")
 	}
 	ac := max(0, (MehlichTop-float64(buffer))/MehlichStep)
 	scale := b.printedScale(quantity.ShortTonPerAcre)

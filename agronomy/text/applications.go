@@ -11,7 +11,7 @@ import (
 // able to hold what happened. IfTrue asks instead, where it is recorded as done.
 const (
 	IfOnAlready = ". If it is on the bed already, note it on the bed’s record"
-	IfTrue      = ". Sure? Note it once more if it went on all the same"
+	IfTrue      = ". Sure? Note it once more if it was put on all the same"
 )
 
 // ApplicationTooMuch returns the sentence that an application is past the cap on one.
@@ -21,18 +21,18 @@ func ApplicationTooMuch(u Units, name string, rate, most quantity.Rate) string {
 
 // FeedTooMuch returns the sentence that what is to be applied is past the cap on one application.
 func FeedTooMuch(u Units, name string, rate, most quantity.Rate) string {
-	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several goes", u.Rate(rate), name, u.Rate(most))
+	return sprintf("%s of %s is more than the %s that this bed takes at one time; plan several applications", u.Rate(rate), name, u.Rate(most))
 }
 
 // ApplicationTooSoon returns the sentence that an application is too near to one of its family.
 func ApplicationTooSoon(name string, other quantity.Day, weeks int) string {
-	return sprintf("the nearest go of %s or its like was on %s; goes are kept %s apart, so none until %s", name, DayYear(other),
+	return sprintf("the nearest application of %s or similar was on %s; they are kept %s apart, so none until %s", name, DayYear(other),
 		Count(weeks, "week", "weeks"), DayYear(other.AddWeeks(weeks)))
 }
 
 // ApplicationYearFull returns the sentence that an application would pass what a year may have.
 func ApplicationYearFull(u Units, name string, had, rate, most quantity.Rate) string {
-	return sprintf("%s of %s went on within a year; %s more would pass the %s of any 365 days", u.Rate(had), name, u.Rate(rate),
+	return sprintf("%s of %s was put on within a year; %s more would pass the %s that any 365 days may have", u.Rate(had), name, u.Rate(rate),
 		u.Rate(most))
 }
 
@@ -69,7 +69,7 @@ func RestLapsed(amount string) string {
 }
 
 // ApplicationWaits says that an application waits for a test.
-const ApplicationWaits = "a retest stands before this go: enter its reading, or skip it, first"
+const ApplicationWaits = "a retest comes before this: enter its reading, or skip it, first"
 
 // AtWork returns the sentence on what has been reacting in a bed since its reading, with the
 // approximate current and final pH.
@@ -99,15 +99,15 @@ func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
 	says := "moved from " + DayYear(from)
 	switch {
 	case x.Unmet && x.Fits > 0:
-		return sprintf("no day within a year serves: %s; %s of it would fit", Limit(string(x.Why)), u.Rate(x.Fits))
+		return sprintf("no day within a year is suitable: %s; %s of it would fit", Limit(string(x.Why)), u.Rate(x.Fits))
 	case x.Unmet:
-		return "no day within a year serves: " + Limit(string(x.Why))
+		return "no day within a year is suitable: " + Limit(string(x.Why))
 	case x.OffDays:
-		return "none of your own days serves within a year"
+		return "none of your own days within a year is suitable"
 	case x.Retest:
 		return says + ": a retest stands before it"
 	case x.Why == calendar.Free:
-		return says + ": what goes before it is late"
+		return says + ": what comes before it is late"
 	}
 	return says + ": " + Limit(string(x.Why))
 }
@@ -122,13 +122,13 @@ func NotOn(day quantity.Day, t calendar.Trial) string {
 	}
 	switch {
 	case t.Before != 0 && t.After != 0:
-		return says + sprintf(". The nearest days that serve are %s and %s", DayYear(t.Before), DayYear(t.After))
+		return says + sprintf(". The nearest suitable days are %s and %s", DayYear(t.Before), DayYear(t.After))
 	case t.After != 0:
-		return says + ". The first that serves is " + DayYear(t.After)
+		return says + ". The first suitable day is " + DayYear(t.After)
 	case t.Before != 0:
-		return says + ". The last that serves is " + DayYear(t.Before)
+		return says + ". The last suitable day is " + DayYear(t.Before)
 	}
-	return says + ". No day within a year serves"
+	return says + ". No day within a year is suitable"
 }
 
 // Each returns an amount as given to each of several trees or plants; "" for one.

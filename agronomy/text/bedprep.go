@@ -8,31 +8,31 @@ import (
 
 // turnSteps are the name and instruction of each preparation step.
 var turnSteps = map[bedprep.StepID]struct{ name, how string }{
-	bedprep.Clear: {"Clear the old crop", "Take off what is spent, sick roots and all. What came up by itself and is wanted stays, or " +
-		"moves: mark it first. Healthy leaves may be chopped in or go to the heap."},
-	bedprep.CutDown: {"Cut the old crop down", "Cut at the ground and leave the roots in: worms and water use their ways. What came up by " +
-		"itself and is wanted stays."},
+	bedprep.Clear: {"Clear the old crop", "Take away what is spent, sick roots and all. Self-sown plants that you want stay, or " +
+		"move: mark them first. Healthy leaves may be chopped in or added to the heap."},
+	bedprep.CutDown: {"Cut the old crop down", "Cut at the ground and leave the roots in: worms and water follow them. Self-sown " +
+		"plants that you want stay."},
 	bedprep.Strip: {"Strip the sod and chop it in", "Cut it in thin sods, grass side down, and chop them in a spade deep. Take the roots of " +
 		"couch and dock out by hand. It rots for {manure gap} before anything is planted."},
-	bedprep.Cut: {"Cut the green manure", "Before more than a tenth of it flowers: later it is woody and seeds itself. " +
-		"Leave it lying to wilt."},
-	bedprep.ChopIn: {"Chop the green manure in", "Into the top spit, no deeper: it gives back the potassium that it took. It rots for " +
-		"{manure gap} before anything is planted."},
-	bedprep.Loosen: {"Loosen the soil", "With a fork, lift and let fall. Do not turn heavy soil over, and never when it sticks to the boot. " +
+	bedprep.Cut: {"Cut the green manure", "Cut it before a tenth of it is in flower: later it turns woody and seeds itself. " +
+		"Leave it on the bed to wilt."},
+	bedprep.ChopIn: {"Chop the green manure in", "Into the top spade’s depth, no deeper: it gives back the potassium that it took. It rots " +
+		"for {manure gap} before anything is planted."},
+	bedprep.Loosen: {"Loosen the soil", "With a fork, lift and let fall. Do not turn heavy soil, and never when it sticks to the boot. " +
 		"From now on nobody treads on it: work from the path or a board."},
-	bedprep.Test: {"Take a sample and test it", "Before anything goes on, so that the figure is the bed’s own. " +
+	bedprep.Test: {"Take a sample and test it", "Before anything is put on, so that the test shows the bed as it is. " +
 		"Ask for potassium and magnesium too."},
 	bedprep.Correct: {"Correct pH: lime, ash, or nothing", "Open the dose with the new reading and plan its applications. Tick this when " +
 		"they are planned, or when nothing is wanted."},
 	bedprep.Organic: {"Work organic matter in",
-		"Over the whole bed, into the top spit; left on top where nothing is dug. More than this makes " +
+		"Over the whole bed, into the top spade’s depth; left on top where nothing is dug. More than this makes " +
 			"a bed heavy and rich in potassium."},
-	bedprep.Meals: {"Give a meal", "Bone, horn or rock meal by its bag’s label, and only what a test asks for."},
+	bedprep.Meals: {"Bone meal and the like", "Bone, horn or rock meal by its bag’s label, and only what a test asks for."},
 	bedprep.Mulch: {"Mulch", "A hand deep, off the stems. Fresh wood chips may borrow nitrogen for a season: keep them on top, " +
 		"never dug in."},
-	bedprep.Water: {"Water it well", "So that it settles and what went in begins to rot. Not needed after good rain."},
+	bedprep.Water: {"Water it well", "So that it settles and what was dug in begins to rot. Not needed after good rain."},
 	bedprep.Check: {"See whether it is ready", "Take a handful from a hand deep: press it, smell it, look how wet it is."},
-	bedprep.Plant: {"Sow or plant", "From a board or the path. What was left out is not made good by feeding now."},
+	bedprep.Plant: {"Sow or plant", "From a board or the path. Feeding now does not make up for a step left out."},
 	bedprep.Own:   {"A step of your own", ""},
 }
 
@@ -49,12 +49,12 @@ func (u Units) StepHow(id bedprep.StepID) string { return u.say(turnSteps[id].ho
 
 // templates are the name of each template and what to know of it.
 var templates = map[bedprep.TemplateID]struct{ name, says string }{
-	bedprep.Vegetable: {"A bed after a crop", "Cleared, loosened, tested, set right, fed."},
+	bedprep.Vegetable: {"A bed after a crop", "Cleared, loosened, tested, pH corrected, fed."},
 	bedprep.Sod:       {"Old sod or new ground", "The sod is chopped in and rots for {manure gap}."},
-	bedprep.GreenManure: {"A green manure stands on it", "Cut before more than a tenth flowers, chopped in, {manure gap} to rot. It brings " +
+	bedprep.GreenManure: {"A green manure grows on it", "Cut before a tenth of it is in flower, chopped in, {manure gap} to rot. It brings " +
 		"its own organic matter."},
-	bedprep.NoDig: {"A bed that is not dug", "Roots stay in, the top is tested, all goes on top."},
-	bedprep.AfterManure: {"A bed that had manure", "No more goes in. Fresh manure keeps lime and ash off for {nitrogen days} and planting " +
+	bedprep.NoDig: {"A bed that is not dug", "Roots stay in, the top is tested, everything is put on top."},
+	bedprep.AfterManure: {"A bed that had manure", "No more is added. Fresh manure keeps lime and ash off for {nitrogen days} and planting " +
 		"for {manure gap}."},
 	bedprep.Tired: {"A tired bed", "Where things grow poorly: air and water first, a full test, then more compost."},
 }
@@ -74,7 +74,7 @@ var (
 		bedprep.Smears: {"smears and shines", "it smears, so working it now would seal it"},
 		bedprep.Earthy: {"of earth", ""}, bedprep.NoSmell: {"of nothing", ""},
 		bedprep.Rotten:  {"sour or rotten", "it smells rotten: it wants air before it is planted"},
-		bedprep.Ammonia: {"sharp, of ammonia", "it smells of ammonia, which burns roots: what went in is not rotted yet"},
+		bedprep.Ammonia: {"sharp, of ammonia", "it smells of ammonia, which burns roots: what was dug in is not rotted yet"},
 		bedprep.Moist:   {"moist", ""}, bedprep.Dusty: {"dust dry", "it is dust dry: water it well"},
 		bedprep.Soaked: {"wet through", "it is wet through: let it drain"},
 	}
@@ -105,7 +105,7 @@ func Found(found []bedprep.Sign) string {
 }
 
 // TookItBack is the note on a green manure that was worked in.
-const TookItBack = "the potash that it took is back"
+const TookItBack = "it gave back the potash that it took"
 
 // StepWaits returns the sentence that a step waits for one before it.
 func StepWaits(before bedprep.StepID, says string) string {
@@ -114,7 +114,7 @@ func StepWaits(before bedprep.StepID, says string) string {
 
 // StepTooSoon returns the sentence that what went before a step must rest first.
 func StepTooSoon(first quantity.Day) string {
-	return "what went before it has its time until " + DayYear(first)
+	return "the step before it needs its time until " + DayYear(first)
 }
 
 // PreparationRests words a distance between a step and the planting or the next.
@@ -132,7 +132,7 @@ func Hint(h bedprep.Hint, reads quantity.PH) string {
 	case bedprep.SourYear:
 		return name + ": no lime and no ash from " + DayYear(h.From) + " until they are off, " + DayYear(h.To)
 	case bedprep.LimeTight:
-		return name + " wants it sweeter, but what grows before leaves lime no time: give them another year or another bed"
+		return name + " needs a higher pH, but the crop before leaves no time for lime: plan another year or another bed"
 	}
 	says := name + " wants " + PH(h.Crop.Band.Low) + " or more"
 	if reads > 0 {

@@ -22,7 +22,7 @@ var facts = map[string]func(Units) string{
 	"mg most":         func(u Units) string { return u.Rate(soil.MostMagnesium) },
 	"mg aim":          fact(num(float64(soil.MagnesiumAim), 0)),
 	"k mg high":       fact(num(soil.KMgHigh, 1)),
-	"gypsum go":       func(u Units) string { return u.Rate(material.GypsumGo) },
+	"gypsum once":     func(u Units) string { return u.Rate(material.GypsumOnce) },
 	"gypsum year":     func(u Units) string { return u.Rate(material.GypsumYear) },
 	"careful over":    fact(num(1/guard.CarefulOver, 0)),
 	"lapse months":    fact(whole(calendar.LapseMonths)),

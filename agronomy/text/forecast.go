@@ -12,14 +12,14 @@ import (
 // Check returns the sentence on whether a promise was kept, within the error of two readings, and
 // otherwise the most likely reason.
 func Check(k forecast.Check, school soil.LimeMethod) string {
-	read := "read " + PH(k.Measured) + " where " + PH(k.Promised) + " was promised"
+	read := "read " + PH(k.Measured) + " where " + PH(k.Promised) + " was expected"
 	off := k.Miss()
 	switch {
 	case k.Why == forecast.TooSoon:
-		return read + " for the day: " + num(100*(1-k.Reacted), 0) + " % has yet to act, so it was read too soon to say more; it was to " +
+		return read + " for the day: " + num(100*(1-k.Reacted), 0) + " % has yet to act, so it was too soon to say more; it was expected to " +
 			"settle at " + PH(k.Settles)
 	case k.Why == forecast.AsPromised || math.Abs(off) <= k.SD:
-		return read + ": as promised, as near as readings can tell"
+		return read + ": as expected, as near as readings can tell"
 	case off < 0:
 		read += ": " + PH(quantity.PH(-off)) + " short"
 	default:
@@ -44,19 +44,19 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	case forecast.OtherBuffering:
 		return "Most likely the bed needs " + either("more", "less") + " lime than " + besides[school] + " says"
 	case forecast.Strength:
-		return "Most likely what went on was " + either("weaker", "stronger") + " than reckoned: test its batch"
+		return "Most likely what was put on was " + either("weaker", "stronger") + " than expected: test its batch"
 	case forecast.Drifted:
 		if short {
-			return "Most likely it grows sourer by itself faster than reckoned"
+			return "Most likely it turns sour by itself faster than expected"
 		}
-		return "Most likely it grows sweeter by itself, or sours less, than reckoned"
+		return "Most likely it turns sweet by itself, or turns sour more slowly, than expected"
 	case forecast.OffMethod:
-		return "Most likely the two ways of testing do not read alike: keep to one"
+		return "Most likely the two ways of testing differ: keep to one"
 	case forecast.TooEarly:
-		return "It was tested too soon to tell: most of what went on has yet to act, and " +
-			either("may act later than reckoned", "crumbs of it in a sample read too far") + ". Test again when it is due"
+		return "It was tested too soon to tell: most of it has yet to act, and " +
+			either("may act later than expected", "crumbs of it in the sample made it read too high") + ". Test again when it is due"
 	case forecast.ByChance:
-		return "Nothing that is known explains it: the reading itself may be off, so test again before acting on it"
+		return "Nothing in the records explains it: the reading may be off, so test again before acting on it"
 	}
 	return ""
 }
@@ -64,7 +64,7 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 // Happened returns the sentence on what the last test of an application found, in a headline.
 func Happened(k forecast.Check) string {
 	moved := float64(k.Measured - k.From)
-	says := "stood at " + PH(k.From) + ", and stands at " + PH(k.Measured)
+	says := "was " + PH(k.From) + ", and is " + PH(k.Measured)
 	switch {
 	case moved >= worthTelling:
 		says = "raised from " + PH(k.From) + " to " + PH(k.Measured)
@@ -75,11 +75,11 @@ func Happened(k forecast.Check) string {
 	case k.Why == forecast.TooSoon:
 		return says + ", with more to come"
 	case math.Abs(off) <= k.SD:
-		return says + ", as promised"
+		return says + ", as expected"
 	case off < 0:
-		return says + ", " + PH(quantity.PH(-off)) + " short of what was promised"
+		return says + ", " + PH(quantity.PH(-off)) + " short of what was expected"
 	default:
-		return says + ", " + PH(quantity.PH(off)) + " over what was promised"
+		return says + ", " + PH(quantity.PH(off)) + " over what was expected"
 	}
 }
 
@@ -96,7 +96,7 @@ var besides = map[soil.LimeMethod]string{soil.ByTable: "the texture table", soil
 func Taught(l forecast.Learned, school soil.LimeMethod) string {
 	beside := besides[school]
 	if l.Tests == 0 {
-		return "No test stands after a go yet: it is reckoned as " + beside + " has it."
+		return "No test after an application yet: it counts as " + beside + " says."
 	}
 	s := l.Buffering
 	reach := num(s.P05, 2) + " to " + num(s.P95, 2)
@@ -119,23 +119,18 @@ func Beside(s soil.LimeMethod) string { return besides[s] }
 // noMatter is the largest relative difference of needs that counts as none.
 const noMatter = 0.03
 
-// taughtBy returns the sentence that so many tests of a bed’s own have taught.
-func taughtBy(tests int) string {
-	if tests == 1 {
-		return "test has taught"
-	}
-	return Count(tests, "test", "tests") + " have taught"
-}
+// ofTests counts tests.
+func ofTests(n int) string { return Count(n, "test", "tests") }
 
 // TaughtDose returns the sentence on how much learning changes a bed's need relative to its method;
 // learned is whether the dose uses it.
 func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
-	taught := taughtBy(l.Tests)
 	switch {
 	case own < 0 || school < 0:
-		return "What its own " + taught + " is about raising pH: for lowering it goes by " + besides[l.Beside] + "."
+		return "What " + ofTests(l.Tests) + " showed here is about raising pH: for lowering it, " + besides[l.Beside] + " is used."
 	case !learned:
-		return "Its own " + taught + " another figure, which is left out here: " + u.Rate(own) + " instead of " + u.Rate(school) + "."
+		return ofTests(l.Tests) + " of this bed showed another figure, which is left out here: " + u.Rate(own) + " instead of " +
+			u.Rate(school) + "."
 	}
 	how := "about as much as " + besides[l.Beside] + " says"
 	if more := float64(own-school) / float64(max(school, 1)); math.Abs(more) > noMatter {
@@ -145,7 +140,7 @@ func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned boo
 		}
 		how = num(100*math.Abs(more), 0) + " % " + word + " than " + besides[l.Beside] + " says (" + u.Rate(school) + ")"
 	}
-	return "By what its own " + taught + " it wants " + u.Rate(own) + " of pure lime: " + how + "."
+	return "Learned from " + ofTests(l.Tests) + ", it needs " + u.Rate(own) + " of lime, as pure lime: " + how + "."
 }
 
 // Others returns the sentence on what a bed's neighbours say of the buffering that it has shown; ""
@@ -155,7 +150,7 @@ func Others(o forecast.Others, school soil.LimeMethod) string {
 	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
 		return ""
 	}
-	return "By the other beds alone it would need " + num(math.Exp(p.Mean), 2) + " times the lime that " + besides[school] + " says (" +
+	return "From the other beds alone, it would need " + num(math.Exp(p.Mean), 2) + " times the lime that " + besides[school] + " says (" +
 		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
 }
 
@@ -179,15 +174,15 @@ func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (
 			way = "low"
 		}
 		out = append(out, "Readings by "+Short(row.Method)+" come out "+PH2(quantity.PH(math.Abs(x.Mean)))+" "+way+" here, give or take "+
-			PH2(quantity.PH(nineIn*x.SD))+": that is reckoned with.")
+			PH2(quantity.PH(nineIn*x.SD))+"; the forecast allows for that.")
 	}
 	for _, b := range batches {
 		f := b.Factor
 		if math.Abs(f.Mean) < math.Max(noMatter, f.SD/2) {
 			continue
 		}
-		out = append(out, Capital(b.Name)+" has proved "+num(math.Exp(f.Mean), 2)+" times as strong as reckoned, from "+
-			Count(b.Beds, "bed", "beds")+" (nine in ten between "+num(math.Exp(f.Mean-nineIn*f.SD), 2)+" and "+
+		out = append(out, Capital(b.Name)+" has proved "+num(math.Exp(f.Mean), 2)+" times as strong as expected, from "+
+			Count(b.Beds, "bed", "beds")+" (usually between "+num(math.Exp(f.Mean-nineIn*f.SD), 2)+" and "+
 			num(math.Exp(f.Mean+nineIn*f.SD), 2)+").")
 	}
 	return out
@@ -196,13 +191,13 @@ func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (
 // nineIn is the number of standard deviations of a 90 % interval.
 const nineIn = 1.6449
 
-// GoesBy returns the sentence that a bed's dose follows what it has taught.
-func GoesBy(l soil.Learned) string {
+// BasedOn returns the sentence that a bed's dose follows what it has shown.
+func BasedOn(l soil.Learned) string {
 	how := "as much lime as " + besides[l.Beside] + " says"
 	if math.Abs(l.Factor-1) > noMatter {
 		how = num(l.Factor, 2) + " times the lime that " + besides[l.Beside] + " says"
 	}
-	return "Its doses go by what its own " + taughtBy(l.Tests) + ": " + how + "."
+	return "Its doses are learned from " + ofTests(l.Tests) + ": " + how + "."
 }
 
 // limeBeside words how much lime a bed needs beside a method, as a factor of one decimal.
@@ -220,9 +215,10 @@ func (u Units) Drifts(s forecast.Spread) string {
 	rate := func(x float64) string { return u.Rate(quantity.Rate(math.Abs(x))) }
 	switch {
 	case s.P05 > 0:
-		return "By itself it grows sweeter, by " + rate(s.Median) + " of lime’s worth a year."
+		return "By itself it turns sweeter, by " + rate(s.Median) + " of lime a year, as pure lime."
 	case s.P95 < 0:
-		return "By itself it grows sourer, by " + rate(s.Median) + " of lime’s worth a year (" + rate(s.P95) + " to " + rate(s.P05) + ")."
+		return "By itself it turns more sour, by " + rate(s.Median) + " of lime a year, as pure lime (" + rate(s.P95) + " to " +
+			rate(s.P05) + ")."
 	}
 	return "By itself it stays about as it is."
 }

@@ -98,7 +98,7 @@ func Cored(cores, stops int) string {
 	return says
 }
 
-// Spelled returns small numbers as words: "Two goes".
+// Spelled returns small numbers as words: "two".
 func Spelled(n int) string {
 	small := []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve"}
 	if n >= 0 && n < len(small) {

@@ -193,7 +193,7 @@ const (
 	away      = "Children and pets off until it is watered in"
 	noMix     = "Never with nitrogen fertiliser or fresh manure: it gives off ammonia"
 	damp      = "Gloves and mask: damp it, its dust harms lungs; wash hands"
-	byLabel   = "Follow the product label; it goes before what stands here"
+	byLabel   = "Follow the product label; it comes before anything said here"
 	byRule    = "Local rules on burning, spreading, watercourses and wells come first"
 	badGround = "Where lead, old paint, industrial fill or a spill is possible, ask the local authority and a licensed professional"
 )

@@ -27,7 +27,7 @@ var names = map[string]string{
 	"moore-sikora": "Moore–Sikora", "mehlich": "Mehlich", "lab-rate": "Lab rate", "measured": "Measured",
 	"learned":     "Learned",
 	"equivalence": "By strength", "dusting": "Dusting", "measured-only": "If tested",
-	"at-6": "At {step in}", "below-band": "Below band", "middle": "Middle",
+	"at-6": "At {step in}", "below-band": "Below the range", "middle": "Middle",
 
 	"mehlich-3": "Mehlich-3", "ammonium-acetate": "ammonium acetate", "olsen": "Olsen’s solution", "morgan": "Morgan’s solution",
 	"other": "another solution",
@@ -106,42 +106,42 @@ func (u Units) limit(id string) string {
 
 var limits = map[string]string{
 	"year-cap":           "the year’s cap is reached",
-	"barred":             "it goes on no growing ground",
+	"barred":             "it is not to be used where anything grows",
 	"supply":             "that is all there is on the shelf",
 	"acid-lover-year":    "an acid lover gets no more in a year",
 	"dusting":            "a light dusting, once a year, is the approach you chose",
-	"ash-advice":         "more than is common wants a lab or a calibrated meter",
-	"ph-room":            "more would bring pH too near the band’s top",
+	"ash-advice":         "more than is common needs a lab or a calibrated meter",
+	"ph-room":            "more would bring pH too near the top of the range",
 	"top-layer":          "the top {top layer} can take no more",
 	"top-test":           "what stays on top waits for a test before more goes on",
-	"band-top":           "more would carry it past the edge of the crop’s band",
+	"band-top":           "more would carry it past the edge of the crop’s range",
 	"potassium-ceiling":  "more would push potassium too high",
 	"potassium-year":     "more would feed too much potassium in one year",
 	"potassium-untested": "with potassium untested, no more than the crop carries off",
 
 	"frozen":               "the ground is frozen then",
 	"ground-shut":          "the ground lies frozen, under snow or waterlogged; look again in a week",
-	"ash-near-sowing":      "it would be too near the sowing: none until the plants stand",
-	"hydrated-near-sowing": "hydrated lime keeps {hydrated gap} from before a sowing or planting, and {hydrated stand} after",
-	"manure-near-planting": "fresh manure wants {manure gap} before planting",
-	"rotted-near-planting": "rotted manure wants {rotted gap} before planting",
-	"manure-near-harvest":  "fresh manure keeps {harvest gap} days from the harvest, {clear gap} where it hangs clear of the soil",
+	"ash-near-sowing":      "it would be too near the sowing: none until the plants are established",
+	"hydrated-near-sowing": "hydrated lime is kept off from {hydrated gap} before a sowing or planting until {hydrated stand} after",
+	"manure-near-planting": "fresh manure needs {manure gap} before planting",
+	"rotted-near-planting": "rotted manure needs {rotted gap} before planting",
+	"manure-near-harvest":  "fresh manure needs {harvest gap} days before the harvest, {clear gap} where the crop hangs clear of the soil",
 	"washes-out":           "the winter’s rain would wash it out",
 	"in-growth":            "plants are growing",
 	"bed-occupied":         "the bed is full",
 	"sulfur-cold-soil":     "the soil is too cold for sulfur",
-	"nitrogen-21-days":     "nitrogen feed or fresh manure went on less than {nitrogen days} before",
+	"nitrogen-21-days":     "nitrogen feed or fresh manure was put on less than {nitrogen days} before",
 	"lime-sulfur-season":   "lime or ash and sulfur may not share a season",
 	"spring-to-midsummer":  "it is for spring to midsummer",
-	"lime-21-days":         "lime or ash went on less than {nitrogen days} before",
-	"past-52-weeks":        "the rest would fall more than {horizon} ahead",
-	"too-soon-after-last":  "goes must be kept apart",
-	"too-soon-to-test":     "ash wants {after ash} and lime {after lime} before a sample tells what it did",
+	"lime-21-days":         "lime or ash was put on less than {nitrogen days} before",
+	"past-52-weeks":        "the rest would come more than {horizon} ahead",
+	"too-soon-after-last":  "applications must be kept apart",
+	"too-soon-to-test":     "ash needs {after ash} and lime {after lime} before a sample shows what it did",
 	"plan-order":           "what comes before it in its dose comes first",
-	"own-days":             "that is no day of yours",
-	"side-roots":           "that is all that the ground of one plant’s own roots takes at one time",
-	"potato-year":          "it is the potatoes’ year there: lime or ash before them brings scab",
-	"step-order":           "what goes before it, with its rest, comes first",
+	"own-days":             "that is not one of your days",
+	"side-roots":           "that is all that the soil over one plant’s roots takes at one time",
+	"potato-year":          "it is the potato year there: lime or ash before them brings scab",
+	"step-order":           "the step before it, with its wait, comes first",
 }
 
 // Brief returns a material's family in a word.
@@ -178,7 +178,7 @@ func freeLime(f soil.FreeLime) string {
 func FreeLime(f soil.FreeLime) string {
 	says := freeLime(f)
 	if share := f.Share(); share > 0 {
-		says += ", reckoned as " + strconv.FormatFloat(float64(share), 'f', -1, 64) + " %"
+		says += ", counted as " + strconv.FormatFloat(float64(share), 'f', -1, 64) + " %"
 	}
 	return says
 }

@@ -46,7 +46,7 @@ func Mover(m forecast.Move) string {
 	case m.Kind != "":
 		return Brief(m.Kind)
 	case m.ID == forecast.PullElse:
-		return "what is not named"
+		return "unexplained"
 	}
 	return pulls[m.ID]
 }
@@ -59,11 +59,11 @@ func SeasonTitle(name string, yearly float64) string {
 	by := PH2(quantity.PH(math.Abs(yearly))) + " a year"
 	switch {
 	case math.Abs(yearly) < hardlyMoves:
-		return name + " holds where it is"
+		return name + " stays where it is"
 	case yearly < 0:
-		return name + " sours by " + by
+		return name + " turns more sour by " + by
 	default:
-		return name + " sweetens by " + by
+		return name + " turns sweeter by " + by
 	}
 }
 
@@ -91,7 +91,7 @@ func (c Course) odds() string {
 	if c.Band.Holds(c.Reads) == c.In() {
 		return ""
 	}
-	return "It reads " + PH(c.Reads) + ", " + beside(c.Band, c.Reads) + "; by all its " + others[c.Apart] + " it stands at " +
+	return "It reads " + PH(c.Reads) + ", " + beside(c.Band, c.Reads) + "; by all its " + others[c.Apart] + " it is at " +
 		PH2(c.Level) + ", " + beside(c.Band, c.Level) + ". "
 }
 
@@ -102,18 +102,18 @@ var others = map[bool]string{false: "readings", true: "other readings"}
 func beside(b crop.Band, p quantity.PH) string {
 	switch {
 	case b.Holds(p):
-		return "in its band"
+		return "in its range"
 	case p < b.Low:
-		return "below its band"
+		return "below its range"
 	}
-	return "above its band"
+	return "above its range"
 }
 
 // SeasonAside returns what becomes of a bed relative to its band, in sentences.
 func SeasonAside(c Course) string {
 	with := "Left alone, it "
 	if c.Planned > 0 {
-		with = "With " + Count(c.Planned, "go", "goes") + " planned, it "
+		with = "With " + Count(c.Planned, "application", "applications") + " planned, it "
 	}
 	return c.odds() + with + c.becomes() + "."
 }
@@ -122,30 +122,30 @@ func SeasonAside(c Course) string {
 func (c Course) becomes() string {
 	switch {
 	case c.In() && c.Leaves != 0:
-		return "stays in its band until " + Month(c.Leaves)
+		return "stays in its range until " + Month(c.Leaves)
 	case c.In():
-		return "stays in its band for five years and more"
+		return "stays in its range for five years and more"
 	case c.Comes != 0 && c.Leaves != 0:
-		return "comes into its band in " + Month(c.Comes) + " and leaves it in " + Month(c.Leaves)
+		return "comes into its range in " + Month(c.Comes) + " and leaves it in " + Month(c.Leaves)
 	case c.Comes != 0:
-		return "comes into its band in " + Month(c.Comes) + " and stays"
+		return "comes into its range in " + Month(c.Comes) + " and stays"
 	}
-	return "does not come into its band within five years"
+	return "does not come into its range within five years"
 }
 
 // DoseHolds returns the sentence on how long today's dose would hold a bed.
 func DoseHolds(name string, c Course) string {
 	switch {
 	case !c.In() && c.Comes == 0:
-		return name + " would not bring it into its band by itself."
+		return name + " would not bring it into its range by itself."
 	case !c.In() && c.Leaves != 0:
-		return name + " would bring it into its band in " + Month(c.Comes) + ", and hold it there until " + Month(c.Leaves) + "."
+		return name + " would bring it into its range in " + Month(c.Comes) + ", and keep it there until " + Month(c.Leaves) + "."
 	case !c.In():
-		return name + " would bring it into its band in " + Month(c.Comes) + ", and hold it there for five years."
+		return name + " would bring it into its range in " + Month(c.Comes) + ", and keep it there for five years."
 	case c.Leaves != 0:
-		return name + " would hold it in its band until " + Month(c.Leaves) + "."
+		return name + " would keep it in its range until " + Month(c.Leaves) + "."
 	}
-	return name + " would hold it in its band for five years and more."
+	return name + " would keep it in its range for five years and more."
 }
 
 // Potash is what came and went between two potassium readings, g K₂O/m² a year.
@@ -167,7 +167,7 @@ func (u Units) PotashMoved(p Potash) string {
 	}
 	says += ": crops carried off " + u.Rate(p.Carried) + " of potash a year, and " + u.Rate(p.Brought) + " came back."
 	if rest := float64(p.To - p.From - p.Named); math.Abs(rest) > 2*kStays*float64(p.From) {
-		says += " That explains " + num(math.Abs(float64(p.Named)), 0) + " of it: the rest no record tells."
+		says += " That explains " + num(math.Abs(float64(p.Named)), 0) + " of it: the rest is unexplained."
 	}
 	return says
 }
@@ -179,7 +179,7 @@ const kStays = 0.08
 // LevelSays returns the sentence on where a bed stands on a day by all its readings; apart is set when
 // they leave out a surprising one.
 func LevelSays(l forecast.Spread, apart bool) string {
-	return "By all its " + others[apart] + " it stands at pH " + PH2(quantity.PH(l.Median)) + ", nine in ten between " +
+	return "By all its " + others[apart] + " it is at pH " + PH2(quantity.PH(l.Median)) + ", usually between " +
 		PH2(quantity.PH(l.P05)) + " and " + PH2(quantity.PH(l.P95)) + "."
 }
 
@@ -187,7 +187,7 @@ func LevelSays(l forecast.Spread, apart bool) string {
 // test; feeds is set when its dose offers potash, which may be ash.
 func Leave(feeds bool) (title, says string) {
 	if feeds {
-		return "Leave its pH alone", "Potassium is short: the dose says what feeds it. Until the test no lime and no sulfur."
+		return "Leave its pH alone", "Potassium is short: the dose says what to feed. Until the test, no lime and no sulfur."
 	}
 	return "Leave it alone", "Until then no lime, no ash, no sulfur."
 }

@@ -14,21 +14,21 @@ var reasons = map[sampling.ReasonID]func(u Units, v working.Values) string{
 		return sprintf("%s and %s", Name(v.Text("a")), Name(v.Text("b")))
 	},
 	sampling.OtherSoil: func(u Units, v working.Values) string {
-		return sprintf("other soil, %s and %s", Name(v.Text("a")), Name(v.Text("b")))
+		return sprintf("different soil, %s and %s", Name(v.Text("a")), Name(v.Text("b")))
 	},
 	sampling.OtherFreeLime: func(u Units, v working.Values) string { return "one fizzes with vinegar, the other does not" },
 	sampling.OtherDepth: func(u Units, v working.Values) string {
 		if v.N("a") == v.N("b") {
 			return sprintf("%s and %s", Short(v.Text("a_worked")), Short(v.Text("b_worked")))
 		}
-		return sprintf("other depth, %s and %s", u.Depth(quantity.Depth(v.N("a"))), u.Depth(quantity.Depth(v.N("b"))))
+		return sprintf("different depth, %s and %s", u.Depth(quantity.Depth(v.N("a"))), u.Depth(quantity.Depth(v.N("b"))))
 	},
 	sampling.OtherTreatments: func(u Units, v working.Values) string {
-		return sprintf("treated otherwise in the last {treated} months: %s, %s and %s", families[v.Text("family")],
+		return sprintf("treated differently in the last {treated} months: %s, %s and %s", families[v.Text("family")],
 			u.Rate(quantity.Rate(v.N("a"))), u.Rate(quantity.Rate(v.N("b"))))
 	},
 	sampling.OtherCropGroup: func(u Units, v working.Values) string {
-		return sprintf("%s wants %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")),
+		return sprintf("%s needs %s ground, %s %s", Crop(v.Text("a")), cropGroups[v.Text("a_group")], Crop(v.Text("b")),
 			cropGroups[v.Text("b_group")])
 	},
 	sampling.OwnSample: func(Units, working.Values) string {
@@ -67,7 +67,7 @@ func (u Units) Reasons(rs []sampling.Reason) string {
 // dues are the sentences on why a bed belongs on a round.
 var dues = map[sampling.Due]string{sampling.Confirm: "a surprising test to confirm",
 	sampling.NeverRead: "never read", sampling.RetestDue: "retest due",
-	sampling.LookDue: "not read for long", sampling.WeakMethod: "last read by a weak method"}
+	sampling.LookDue: "not read for a long time", sampling.WeakMethod: "last read by a weak method"}
 
 // DueFor returns the sentence on why a bed belongs on a round, "" when it does not yet.
 func DueFor(d sampling.Due) string { return dues[d] }

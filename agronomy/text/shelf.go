@@ -15,7 +15,7 @@ func Strength(w material.Worth) string {
 	case in100 > 0:
 		return num(in100, 0) + " % as strong as pure lime, ± " + num(max(1, in100*w.LogSD), 0)
 	case in100 < 0:
-		return "cancels " + num(-in100/100, 1) + " times its weight of lime"
+		return "offsets " + num(-in100/100, 1) + " times its weight of lime"
 	}
 	return ""
 }

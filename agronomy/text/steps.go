@@ -102,7 +102,7 @@ var taken = map[string]string{
 	"table": "texture table", "worked": "worked", "depth": "depth", "method": "read by", "cores": "cores", "basis": "read",
 	"buffering": "lime need by",
 	"use":       "use", "climate": "climate", "free_lime": "free lime", "cec": "CEC", "clay": "clay",
-	"crop": "no crop named: band {usual low} to {usual high}, potash carried off", "date": "read on",
+	"crop": "no crop named: range {usual low} to {usual high}, potash carried off", "date": "read on",
 }
 
 // Taken returns the sentence on an assumed value.
@@ -120,7 +120,7 @@ func Taken(v working.Value) string {
 // worth returns the sentence on how strong a material is beside pure lime.
 func worth(percent float64) string {
 	if percent < 0 {
-		return num(-percent/100, 2) + " g of lime cancelled by 1 g"
+		return num(-percent/100, 2) + " g of lime offset by 1 g"
 	}
 	return num(percent, 0) + " % as strong as pure lime"
 }
@@ -156,19 +156,19 @@ var steps = map[string]sentence{
 		for i, x := range v {
 			all[i] = Taken(x)
 		}
-		return "taken for granted, nobody said otherwise", List(all)
+		return "assumed", List(all)
 	},
 	"joined": func(v working.Values, r working.Value) (string, string) {
-		how := sprintf("by method the mean, or the median of three and more; the surer count more; ± %s", num(v.N("sd"), 2))
+		how := sprintf("by method the mean, or the median of three and more; surer ones count more; ± %s", num(v.N("sd"), 2))
 		if left := int(v.N("left")); left > 0 {
-			how += sprintf("; %s too old, or from before a go, left out", Count(left, "is", "are"))
+			how += sprintf("; %s too old, or from before an application, left out", Count(left, "is", "are"))
 		}
 		return sprintf("%s readings together", num(v.N("readings"), 0)), how
 	},
 	"layer": func(v working.Values, r working.Value) (string, string) {
 		how := "the need over this layer"
 		if v.N("need") != 0 && r.N == 0 {
-			how = map[bool]string{true: "sweeter", false: "sourer"}[v.N("need") < 0] + " than wanted; not dug, so it cannot help the others"
+			how = map[bool]string{true: "sweeter", false: "more sour"}[v.N("need") < 0] + " than wanted; not dug, so it does not help the others"
 		}
 		return sprintf("%s to %s deep at %s, to %s", num(v.N("from")*100, 1), Depth(quantity.Depth(v.N("until"))), ph(v, "ph"),
 			ph(v, "to")), how
@@ -178,7 +178,7 @@ var steps = map[string]sentence{
 			ph(v, "from"))
 	},
 	"layers-lacking": func(v working.Values, r working.Value) (string, string) {
-		return "what the layers lack, not dug", sprintf("only what is missing, never offset; as if all %s read %s",
+		return "what the layers lack, not dug", sprintf("only what is missing, nothing offset; as if all %s read %s",
 			Depth(quantity.Depth(v.N("depth"))), ph(v, "from"))
 	},
 	"smp": func(v working.Values, r working.Value) (string, string) {
@@ -205,18 +205,18 @@ var steps = map[string]sentence{
 			ph(v, "lab_to")), "along the texture’s curve, scaled to meet the lab’s figure"
 	},
 	"level": func(v working.Values, r working.Value) (string, string) {
-		return "where the bed stood, by all its readings together", sprintf("the last reads %s; the others, and what went on between "+
+		return "where the bed was, by all its readings together", sprintf("the last reads %s; the others, and what was put on between "+
 			"them, say %s ± %s", ph(v, "read"), ph(v, "level"), num(v.N("sd"), 2))
 	},
 	"learned": func(v working.Values, r working.Value) (string, string) {
-		return "what this bed’s own retests have taught", sprintf("%s × %s, from %s", rate(v, "need"), num(v.N("factor"), 2),
+		return "what this bed’s own retests have shown", sprintf("%s × %s, from %s", rate(v, "need"), num(v.N("factor"), 2),
 			Count(int(v.N("tests")), "retest", "retests"))
 	},
 	"jar-series": func(v working.Values, r working.Value) (string, string) {
 		how := sprintf("from jar to jar: %s g/kg at %s less %s g/kg at %s", num(v.N("until"), 3), ph(v, "to"), num(v.N("at"), 3),
 			ph(v, "from"))
 		if n := int(v.N("merged")); n > 0 {
-			how += sprintf("; %s not above the one before, made one with it", Count(n, "jar was", "jars were"))
+			how += sprintf("; %s not above the one before and joined with it", Count(n, "jar was", "jars were"))
 		}
 		return sprintf("lime per kg of soil, from %s jars", num(v.N("jars"), 0)), how
 	},
@@ -227,7 +227,7 @@ var steps = map[string]sentence{
 	"density": func(v working.Values, r working.Value) (string, string) {
 		why := "stones left out"
 		if quantity.Percent(v.N("om")) > soil.UsualOM {
-			why = sprintf("lighter for its %s organic matter", pc(v, "om"))
+			why = sprintf("lighter because of its %s organic matter", pc(v, "om"))
 		}
 		return "what the soil weighs, " + why, sprintf("%s kg/m³ × %s × (1 − %s stones)", num(v.N("density"), 0),
 			Depth(quantity.Depth(v.N("depth"))), num(v.N("stones")/100, 2))
@@ -261,7 +261,7 @@ var steps = map[string]sentence{
 		return "most potash in a year", sprintf("{most removal} × %s carried off − %s given", rate(v, "removal"), rate(v, "given"))
 	},
 	"ph-room": func(v working.Values, r working.Value) (string, string) {
-		return "most for its potash before pH is too near the band’s top", sprintf("from %s to %s, at %s", ph(v, "from"), ph(v, "to"),
+		return "most for its potash before pH is too near the top of the range", sprintf("from %s to %s, at %s", ph(v, "from"), ph(v, "to"),
 			worth(v.N("strength")))
 	},
 	"organic-matter": func(v working.Values, r working.Value) (string, string) {
@@ -277,7 +277,7 @@ var steps = map[string]sentence{
 			sprintf("%s × %s × %s still to act", rate(v, "rate"), worth(v.N("strength")), pc(v, "left"))
 	},
 	"free-lime": func(v working.Values, r working.Value) (string, string) {
-		return "free lime has to go first",
+		return "free lime is used up first",
 			sprintf("%s × %s g/kg × %s kg soil/m² = %s more acid", num(v.N("share"), 1), num(v.N("per"), 0), num(v.N("soil"), 1),
 				rate(v, "acid"))
 	},
@@ -286,18 +286,18 @@ var steps = map[string]sentence{
 		return "leave it alone", band + "; " + Stand(v)
 	},
 	"at-work": func(v working.Values, r working.Value) (string, string) {
-		return "leave it alone", sprintf("%s of lime’s worth is still at work and should bring it to about %s", rate(v, "on_way"),
+		return "leave it alone", sprintf("%s of lime, as pure lime, is still at work and should bring it to about %s", rate(v, "on_way"),
 			ph(v, "settles"))
 	},
 	"as-material": func(v working.Values, r working.Value) (string, string) {
 		s := v.N("strength")
 		if s < 0 {
 			return sprintf("as %s", Material(v.Text("kind"))),
-				sprintf("%s / %s: 1 g cancels %s g of lime", num(-v.N("need"), 1), num(-s/100, 3), num(-s/100, 2))
+				sprintf("%s / %s: 1 g offsets %s g of lime", num(-v.N("need"), 1), num(-s/100, 3), num(-s/100, 2))
 		}
 		how := sprintf("%s / %s; strength ± %s", num(v.N("need"), 1), num(s/100, 3), pc(v, "sd"))
 		if fine, stone := v.N("fine"), v.N("stone"); fine < 100 {
-			how += sprintf("; its fineness weighs %s beside the table’s stone of %s", num(fine*stone/1e4, 2), num(stone/100, 2))
+			how += sprintf("; its fineness counts %s against the table’s limestone at %s", num(fine*stone/1e4, 2), num(stone/100, 2))
 		}
 		return sprintf("as %s, %s as strong as pure lime", Material(v.Text("kind")), Percent(quantity.Percent(s))), how
 	},
@@ -310,17 +310,17 @@ var steps = map[string]sentence{
 			"the range; %s waits for a test", pc(v, "share"), pc(v, "chance"), rate(v, "rest"))
 	},
 	"joint": func(v working.Values, _ working.Value) (string, string) {
-		return "as likely too much as too little", sprintf("where it stands (about %s) and how much it takes are one belief: %s apart",
+		return "as likely too much as too little", sprintf("where it is (about %s) and how much it takes are estimated together: %s apart",
 			ph(v, "level"), rate(v, "apart"))
 	},
 	"year-cap": func(v working.Values, r working.Value) (string, string) {
-		return sprintf("most in any 365 days, %s", Material(v.Text("kind"))), "table of caps, what went on before counted"
+		return sprintf("most in any 365 days, %s", Material(v.Text("kind"))), "table of caps, what was put on before counted"
 	},
 	"supply": func(v working.Values, r working.Value) (string, string) {
 		return "what is on the shelf", sprintf("%s over %s", Mass(quantity.Mass(v.N("kg"))), Area(quantity.Area(v.N("area"))))
 	},
 	"ash-advice": func(v working.Values, r working.Value) (string, string) {
-		return "most ash without a lab or a calibrated meter", sprintf("%s in any 365 days, what went on before counted", rate(v, "advice"))
+		return "most ash without a lab or a calibrated meter", sprintf("%s in any 365 days, what was put on before counted", rate(v, "advice"))
 	},
 	"dusting": func(v working.Values, r working.Value) (string, string) {
 		return "a light dusting", sprintf("never more than %s, once a year", rate(v, "cap"))
@@ -346,25 +346,25 @@ var steps = map[string]sentence{
 		return sprintf("%s on %s", Material(v.Text("kind")), Area(quantity.Area(v.N("area")))), how
 	},
 	"goes": func(v working.Values, r working.Value) (string, string) {
-		return "goes, as few and equal as the caps allow",
-			sprintf("%s, at most %s in one go (%s), %s weeks apart", rate(v, "rate"), rate(v, "cap"), Name(v.Text("worked")),
+		return "applications, as few and equal as the caps allow",
+			sprintf("%s, at most %s at one time (%s), %s weeks apart", rate(v, "rate"), rate(v, "cap"), Name(v.Text("worked")),
 				num(v.N("weeks"), 0))
 	},
 	"settles": func(v working.Values, r working.Value) (string, string) {
-		return "where it settles", sprintf("from %s with %s of pure lime’s worth; nine in ten from %s to %s (reading ± %s, method ± %s)",
+		return "where it settles", sprintf("from %s with %s of lime, as pure lime; usually from %s to %s (reading ± %s, method ± %s)",
 			ph(v, "from"), rate(v, "caco3"), ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"settles-by-record": func(v working.Values, r working.Value) (string, string) {
-		says := sprintf("from %s, its level by all readings, with %s of pure lime’s worth", num(v.N("from"), 2), rate(v, "caco3"))
+		says := sprintf("from %s, its level by all readings, with %s of lime, as pure lime", num(v.N("from"), 2), rate(v, "caco3"))
 		if v.N("each") != 0 {
 			says += sprintf("; %s move it by one there", rate(v, "each"))
 		}
-		return "where it settles by the bed’s own record", says + sprintf("; nine in ten from %s to %s (reading ± %s, method ± %s)",
+		return "where it settles by the bed’s own record", says + sprintf("; usually from %s to %s (reading ± %s, method ± %s)",
 			ph(v, "p05"), ph(v, "p95"), num(v.N("reading_sd"), 2), pc(v, "school_sd"))
 	},
 	"at-retest": func(v working.Values, r working.Value) (string, string) {
 		return "what the test of " + DayYear(v.Day("retest")) + " should read",
-			sprintf("with %s of what is on by then acted; nine in ten from %s to %s",
+			sprintf("with %s of what is on by then acted; usually from %s to %s",
 				Percent(quantity.Percent(quantity.Round(v.N("reacted"), 0))), ph(v, "p05"), ph(v, "p95"))
 	},
 	"potash": func(v working.Values, r working.Value) (string, string) {
@@ -405,7 +405,7 @@ var sources = map[string]string{
 	"pace":       "Careful pace: the first part, a test, then the rest",
 	"caps":       "Table of caps and spacing",
 	"materials":  "Table of materials",
-	"defaults":   "Defaults of the handbook",
+	"defaults":   "Defaults of this program",
 	"shelf":      "Your shelf",
 	"bed":        "Your bed",
 	"doubt":      "Reading, method and strength together",

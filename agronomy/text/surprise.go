@@ -8,9 +8,9 @@ import (
 func Surprised(s *forecast.Surprise) string {
 	says := sprintf("%s read, %s expected. ", PH(s.Read.PH), PH(s.Expected))
 	if s.More {
-		return says + "A second test agreed with neither: test it a third time, on " + DayYear(s.Test) + " or later, before anything goes on."
+		return says + "A second test agreed with neither: test it a third time, on " + DayYear(s.Test) + " or later, before anything is put on."
 	}
-	return says + "Test it once more, on " + DayYear(s.Test) + " or later, before anything goes on."
+	return says + "Test it once more, on " + DayYear(s.Test) + " or later, before anything is put on."
 }
 
 // Confirmed returns the sentence on what a confirming test said of a surprising one.

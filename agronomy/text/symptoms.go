@@ -5,15 +5,15 @@ import "zephyrfield/agronomy/symptom"
 // seenSigns are the name of each symptom and what it points to.
 var seenSigns = map[string][2]string{
 	"green-veins": {"Yellow leaves, green veins",
-		"It points to a pH that locks iron up, not to hunger: read the pH before anything goes on."},
+		"It points to a pH that locks iron up, not to hunger: read the pH before anything is put on."},
 	"scorched-edges": {"Scorched leaf edges, old leaves first", "It points to potassium: have potassium tested."},
-	"purple-leaves":  {"Purple leaves", "Cold holds phosphorus back, and so does a sour soil: read the pH."},
+	"purple-leaves":  {"Purple leaves", "Cold keeps phosphorus from the plant, and so does sour soil: read the pH."},
 	"fruit-ends": {"Fruit that rots at its end",
-		"It points to uneven water before it points to calcium: water evenly, and have calcium tested if it goes on."},
+		"It points to uneven watering before calcium: water evenly, and have calcium tested if it continues."},
 	"scab":               {"Scab on potatoes", "It points to ground too sweet for potatoes: read the pH, and keep lime and ash off."},
 	"clubbed-roots":      {"Clubbed roots", "It points to ground too sour for the cabbage family: read the pH."},
 	"moss":               {"Moss or sorrel", "It points to sour, wet or worn ground: read the pH, and look at the drainage."},
-	"dying-in-one-place": {"Plants die again in one place", "Sample that place apart from the rest of the bed."},
+	"dying-in-one-place": {"Plants keep dying in one place", "Sample that place apart from the rest of the bed."},
 	"pale-all-over":      {"Pale all over", "It points to nitrogen, not to pH."},
 	"rotten-smell":       {"Few worms, a rotten smell", "Air and water first: loosen, drain, add organic matter."},
 }

@@ -25,7 +25,7 @@ func TestAmounts(t *testing.T) {
 		text.Area(9.6): "9.6 m²", text.Area(1234.5): "1235 m²", text.Depth(0.15): "15 cm", text.Rate(-0.01): "0 g/m²",
 		text.Day(quantity.Date(2026, 11, 28)): "28 Nov", text.Weekday(quantity.Date(2026, 11, 28)): "Sat 28 Nov",
 		text.NearDay(quantity.Date(2027, 1, 5), quantity.Date(2026, 11, 24)): "5 Jan 2027",
-		text.Count(1, "go", "goes"): "1 go", text.List([]string{"a", "b",
+		text.Count(1, "application", "applications"):                         "1 application", text.List([]string{"a", "b",
 			"c"}): "a, b and c", text.Sentence("choose a bed"): "Choose a bed.", text.Capital("écluse"): "Écluse",
 		text.Lower("Øster bed"): "øster bed", text.Sentence("“x” is wrong"): "“x” is wrong.",
 	} {

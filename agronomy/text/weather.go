@@ -16,7 +16,7 @@ var skyWords = map[calendar.SkyWhy]struct{ word, says string }{
 	calendar.Frosty:  {"frost", "frozen ground"},
 	calendar.Snowy:   {"snow", "snow"},
 	calendar.Soaked:  {"wet", "waterlogged ground"},
-	calendar.Unknown: {"?", "nobody knows yet"},
+	calendar.Unknown: {"?", "no forecast yet"},
 }
 
 // SkyWord returns "go", or the weather rule that blocks a day, in a word.
@@ -86,7 +86,7 @@ func SkyAhead(skies calendar.Skies, from, n quantity.Day, work []calendar.Work) 
 	then := skyWords[skies.Against(d, work...)].says
 	if next := skies.NextFair(d-1, work...); first != calendar.Fair {
 		if next == 0 {
-			return Units{}.say(what + " today; no good day among those that are forecast.")
+			return Units{}.say(what + " today; no good day in the forecast.")
 		}
 		return Units{}.say(what + " today; the next good day is " + Weekday(next) + ".")
 	}

@@ -29,7 +29,7 @@ func rationCommand() *cobra.Command {
 }
 
 func forecastCommand() *cobra.Command {
-	return asking("forecast", "Foretell a bed’s pH and potassium from its readings, as JSON (docs/forecast.md)", dosejson.Forecasts)
+	return asking("forecast", "Forecast a bed’s pH and potassium from its readings, as JSON (docs/forecast.md)", dosejson.Forecasts)
 }
 
 // asking returns a command that reads requests and writes answers.

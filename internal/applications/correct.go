@@ -62,7 +62,7 @@ func (svc Service) Correct(ctx context.Context, a garden.Actor, id, version int6
 		if err := follow(tx, g, was, x); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Put right: %s of %s on %s, %s", g.Units().Mass(x.Total), text.Material(x.What), b.Name,
+		return fmt.Sprintf("Corrected: %s of %s on %s, %s", g.Units().Mass(x.Total), text.Material(x.What), b.Name,
 			text.DayYear(x.Date)), nil
 	})
 }

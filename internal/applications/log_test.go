@@ -124,7 +124,7 @@ func TestPlannedFeedsKeepIntervals(t *testing.T) {
 	gardentest.FaultAt(t, plan("poultry-manure", 9600*1.2, "2027-04-10"), "put_amount", "at one time")
 	assert.NotEmpty(t, rec.Moved[later.ID].Why)
 	gardentest.FaultAt(t, plan(material.CalciticLime, 900, "2027-03-01"), "put_date", "planned from the dose")
-	gardentest.FaultAt(t, plan(material.AmmoniumSulfate, 9600, "2027-06-20"), "put_amount", "plan several goes")
+	gardentest.FaultAt(t, plan(material.AmmoniumSulfate, 9600, "2027-06-20"), "put_amount", "plan several applications")
 	gardentest.FaultAt(t, plan(material.Compost, 9600, "2029-06-20"), "put_date", "two years")
 	gardentest.FaultAt(t, plan(material.Compost, 0, "2027-06-20"), "put_amount", "above 0")
 }
@@ -161,7 +161,7 @@ func TestHeapChecksOnlyAmmonia(t *testing.T) {
 	}
 	require.NoError(t, put(material.HardwoodAsh, "2026-10-01"))
 	require.NoError(t, put(material.HardwoodAsh, "2026-10-05"))
-	gardentest.FaultAt(t, put(material.Manure, "2026-10-20"), "put_amount", "lime or ash went on")
+	gardentest.FaultAt(t, put(material.Manure, "2026-10-20"), "put_amount", "lime or ash was put on")
 	require.NoError(t, put(material.Manure, "2026-11-10"))
-	gardentest.FaultAt(t, put(material.HardwoodAsh, "2026-11-20"), "put_amount", "fresh manure went on")
+	gardentest.FaultAt(t, put(material.HardwoodAsh, "2026-11-20"), "put_amount", "fresh manure was put on")
 }

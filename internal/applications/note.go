@@ -18,18 +18,18 @@ import (
 func logFaults(x garden.Application, today quantity.Day) garden.Faults {
 	f := garden.Faults{}
 	if _, ok := material.Find(x.What); !ok {
-		f["what"] = "choose what went on"
+		f["what"] = "choose what was put on"
 	}
 	switch {
 	case x.Date.IsZero():
-		f["put_date"] = "a day is needed: when it went on"
+		f["put_date"] = "a day is needed: when it was put on"
 	case x.Date > today:
 		f["put_date"] = "that day is still to come"
 	case garden.DayFault(x.Date) != "":
 		f["put_date"] = garden.DayFault(x.Date)
 	}
 	if !garden.LimitAmount.Holds(float64(x.Total)) {
-		f["put_amount"] = "how much went on? an amount above 0 is needed"
+		f["put_amount"] = "how much was put on? an amount above 0 is needed"
 	}
 	if why := garden.TextFault(x.Note, garden.LongestNote, true); why != "" {
 		f["put_note"] = why
@@ -171,7 +171,7 @@ func askLog(rec bedstate.Record, g garden.Garden, a garden.Actor, x garden.Appli
 	caps, ok := m.CapsOn(rec.State.Ground)
 	switch {
 	case n > 0 && x.Rate >= garden.FarOver*usual/quantity.Rate(n):
-		f["put_amount"] = fmt.Sprintf("%s is ten times what went on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
+		f["put_amount"] = fmt.Sprintf("%s is ten times what was put on before or more. Sure? Note it once more if it is", u.Rate(x.Rate))
 	case ok && rec.Bed.Kind != garden.KindHeap && caps.Offered() && x.Rate > caps.Year*(1+1e-6):
 		f["put_amount"] = fmt.Sprintf("%s is more than the %s of a year. Sure? Note it once more if it is", u.Rate(x.Rate),
 			u.Rate(caps.Year))

@@ -38,7 +38,7 @@ func (tick Tick) PutOn(tx Tx, a garden.Actor) (string, error) {
 		return "", err
 	}
 	if t.Kind != garden.TaskApplication {
-		return "", garden.Faults{"task": "only a go can be put on"}
+		return "", garden.Faults{"task": "only an application can be put on"}
 	}
 	ap, s, err := tick.application(tx, t, b, a.Today)
 	if err != nil {
@@ -155,7 +155,7 @@ func mayApply(rec *bedstate.Record, g garden.Garden, t garden.Task, ap garden.Ap
 	case garden.DayFault(ap.Date) != "":
 		return garden.Faults{"on": garden.DayFault(ap.Date)}
 	case !garden.LimitAmount.Holds(float64(ap.Total)):
-		return garden.Faults{"amount": "how much went on? an amount above 0 kg is needed"}
+		return garden.Faults{"amount": "how much was put on? an amount above 0 kg is needed"}
 	case !garden.LimitRate.Holds(float64(ap.Rate)):
 		return garden.Faults{"amount": "on this bed that is more than a bed can take: " + garden.LimitRate.Says()}
 	case garden.TextFault(ap.Note, garden.LongestNote, true) != "":

@@ -36,7 +36,7 @@ func (v View) Drifted(since *View) (sourer, sweeter int) {
 	return sourer, sweeter
 }
 
-// WantsMost returns the bed that most needs a dose: the one furthest below its band without planned
+// WantsMost returns the bed that most needs a dose: the one furthest below its range without planned
 // applications; the first bed if none is too sour. There must be a bed.
 func (v View) WantsMost() State {
 	planned := map[int64]bool{}

@@ -85,7 +85,7 @@ func (svc Service) PlanMix(ctx context.Context, a garden.Actor, bed int64, c Cho
 		case err != nil:
 			return "", err
 		case !m.OK:
-			return "", garden.Faults{"mix": "that cannot go on as it is"}
+			return "", garden.Faults{"mix": "that mix is not allowed as it is"}
 		case m.UnknownAsh(m.Option):
 			return "", garden.Faults{"mix": askAshFirst}
 		}

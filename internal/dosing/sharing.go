@@ -442,7 +442,7 @@ func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice,
 			applications, beds = applications+len(o.Applications), beds+1
 		}
 		if beds == 0 {
-			return "", garden.Faults{"share": "nothing goes on any bed"}
+			return "", garden.Faults{"share": "no bed gets anything"}
 		}
 		return fmt.Sprintf("Planned %s for %s", text.Count(applications, "application", "applications"), text.Count(beds, "bed", "beds")), nil
 	})

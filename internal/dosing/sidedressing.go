@@ -100,7 +100,7 @@ func (svc Service) ApplySideDressing(ctx context.Context, a garden.Actor, bed in
 			return "", err
 		}
 		if !s.Dressing.May() {
-			return "", garden.Faults{"ash": "that may not go round them today"}
+			return "", garden.Faults{"ash": "no ash round them today"}
 		}
 		b := &s.Request.Materials[s.At]
 		x := garden.Application{BedID: bed, Date: a.Today, What: b.Kind, Rate: s.Dressing.Rate, Total: s.Dressing.Total,

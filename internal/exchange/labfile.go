@@ -144,7 +144,7 @@ var LabFields = []LabField{
 		oneOf("a basis", bases, func(r *garden.Reading) *soil.Basis { return &r.Basis })),
 	word("buffer_kind", "Buffer method", []string{"buffer kind", "buffer method"},
 		oneOf("a buffer method", soil.BufferKinds, func(r *garden.Reading) *soil.BufferKind { return &r.BufferKind })),
-	word("extractant", "K drawn out with", []string{"extractant", "extraction"},
+	word("extractant", "Extraction method", []string{"extractant", "extraction"},
 		oneOf("an extractant", soil.Extractants, func(r *garden.Reading) *soil.Extractant { return &r.Extractant })),
 	word("vinegar", "Vinegar jar", []string{"vinegar"},
 		oneOf("a strength of fizz", strengths, func(r *garden.Reading) *soil.FreeLime { return &r.Vinegar })),

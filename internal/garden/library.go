@@ -120,10 +120,10 @@ func CheckCrop(c OwnCrop) Faults {
 	LimitPH.hold(f, "low", float64(c.Low))
 	LimitPH.hold(f, "high", float64(c.High))
 	if f["low"] == "" && f["high"] == "" && c.High < c.Low+crop.MinBand {
-		f["high"] = "the band’s top lies above its bottom, by 0.1 or more"
+		f["high"] = "the top of the range lies above its bottom, by 0.1 or more"
 	}
 	if len(f) == 0 && !(c.Aim >= c.Low && c.Aim <= c.High) {
-		f["aim"] = fmt.Sprintf("the aim lies in the band, from %.1f to %.1f", float64(c.Low), float64(c.High))
+		f["aim"] = fmt.Sprintf("the aim lies in the range, from %.1f to %.1f", float64(c.Low), float64(c.High))
 	}
 	LimitRemoval.hold(f, "removal", float64(c.Removal))
 	if _, ok := crop.ParseFlags(c.Flags); !ok {

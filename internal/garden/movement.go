@@ -29,8 +29,8 @@ type Movement struct {
 
 var movementTable = Table{Name: "movements", Order: "date, id", One: "movement of stock", New: func() Record { return &Movement{} },
 	Most:   500_000,
-	Alone:  []Alone{{"application_id", "amount", "that go left the shelf already", "weigh what is left"}},
-	Agrees: []Agree{{"application_id", "applications", "batch_id", "belongs to a go of another batch"}}}
+	Alone:  []Alone{{"application_id", "amount", "that application left the shelf already", "weigh what is left"}},
+	Agrees: []Agree{{"application_id", "applications", "batch_id", "belongs to an application of another batch"}}}
 
 func (m *Movement) check(f Faults) {
 	known(f, "kind", MovementKinds, m.Kind)
@@ -41,7 +41,7 @@ func (m *Movement) check(f Faults) {
 		LimitAmount.hold(f, "amount_g", float64(m.Amount))
 	}
 	if m.ApplicationID != nil && m.Kind != MovedOut {
-		f["kind"] = "what went on a bed went out"
+		f["kind"] = "what was put on a bed went out"
 	}
 	if why := TextFault(m.Note, LongestNote, true); why != "" {
 		f["note"] = why

@@ -155,7 +155,7 @@ func (g *Garden) Ready(step func(bedprep.StepID) garden.Task) {
 	FaultAt(t, g.Done(step(bedprep.Plant), 0), "on", "comes before it")
 	g.Actor.Today += 7
 	require.NoError(t, g.Done(step(bedprep.Check), 0, bedprep.Breaks, bedprep.Earthy, bedprep.Moist))
-	FaultAt(t, g.Done(step(bedprep.Plant), 0), "on", "has its time until")
+	FaultAt(t, g.Done(step(bedprep.Plant), 0), "on", "needs its time until")
 	assert.Empty(t, g.Record().State.Now, "what waits for its steps does not stand there yet")
 	g.Actor.Today = Day("2027-05-24")
 	assert.Empty(t, g.Record().State.Now, "nor when its day has gone by")

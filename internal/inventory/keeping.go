@@ -189,7 +189,7 @@ func part(all []garden.Stock, p Part) (b garden.Stock, amount quantity.Mass, err
 		case !ok || m.Family != material.Ash || x.Gone != 0:
 			return b, 0, garden.Faults{"mix": "only ash is tipped together"}
 		case x.Left == nil:
-			return b, 0, garden.Faults{"mix": "weigh " + text.Lower(x.Name) + " first: a mix is reckoned by weight"}
+			return b, 0, garden.Faults{"mix": "weigh " + text.Lower(x.Name) + " first: a mix is made by weight"}
 		case p.Amount != nil && *p.Amount > *x.Left, *x.Left <= 0:
 			return b, 0, garden.Faults{"mix": "there is not so much of " + text.Lower(x.Name)}
 		case p.Amount != nil:

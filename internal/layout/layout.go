@@ -120,9 +120,9 @@ func (svc Service) Teach(ctx context.Context, a garden.Actor, bed, version int64
 			return "", err
 		}
 		if from == 0 {
-			return "All retests of " + b.Name + " teach again", nil
+			return "All tests of " + b.Name + " count again for what it has shown", nil
 		}
-		return "Put aside what " + b.Name + " has taught so far", nil
+		return "The tests of " + b.Name + " so far are ignored for what it has shown", nil
 	})
 }
 

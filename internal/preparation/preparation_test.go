@@ -234,7 +234,7 @@ func TestSideDressingUsesStandingPlants(t *testing.T) {
 		assert.Equal(t, may, len(s.Dressing.Against) == 0, crop)
 		if !may {
 			_, err = y.App.Dosing.ApplySideDressing(gardentest.Ctx, y.Actor, y.Bed.ID, c)
-			gardentest.FaultAt(t, err, "ash", "may not go round them")
+			gardentest.FaultAt(t, err, "ash", "no ash round them today")
 		}
 	}
 }

@@ -183,7 +183,7 @@ func heldBack(r Reader, readings []garden.Reading) (string, error) {
 	if n == 0 || err != nil {
 		return "", err
 	}
-	return ". " + text.Count(n, "go that rests on it is", "goes that rest on it are") + " held back: plan the dose anew", nil
+	return ". " + text.Count(n, "application planned from it is", "applications planned from it are") + " held back: plan the dose anew", nil
 }
 
 // together returns a valid reading, the equal ones of its mixed sample on other beds, and the names
@@ -254,7 +254,7 @@ func (svc Service) ReplaceReading(ctx context.Context, a garden.Actor, id, versi
 		if err != nil {
 			return "", err
 		}
-		if err := strike(tx, a, all, "Put right on "+text.DayYear(a.Today)+"."); err != nil {
+		if err := strike(tx, a, all, "Corrected on "+text.DayYear(a.Today)+"."); err != nil {
 			return "", err
 		}
 		for _, was := range all {
@@ -265,7 +265,7 @@ func (svc Service) ReplaceReading(ctx context.Context, a garden.Actor, id, versi
 			}
 		}
 		held, err := heldBack(tx, all)
-		return "Put right a reading of " + text.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]) + held, err
+		return "Corrected a reading of " + text.List(names) + ": " + readingSays(r) + " instead of " + readingSays(all[0]) + held, err
 	})
 }
 

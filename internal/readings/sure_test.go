@@ -63,7 +63,7 @@ func TestUnusualAmountIsQueriedOnce(t *testing.T) {
 	}
 	assert.Contains(t, log(4801)["put_amount"], "more than the 500 g/m² of a year")
 	assert.Nil(t, log(200))
-	assert.Contains(t, log(2000)["put_amount"], "ten times what went on before")
+	assert.Contains(t, log(2000)["put_amount"], "ten times what was put on before")
 	assert.Contains(t, log(1999)["put_amount"], "8 weeks apart", "less is asked about by the dose's own rules")
 }
 

@@ -121,7 +121,7 @@ func TestOverruledSampleReportsLoss(t *testing.T) {
 	c.Letters[y.Bed.ID], c.Letters[other.ID] = "a", "A"
 	w := y.SetOut(c)
 	require.Len(t, w.Samples, 1)
-	assert.Contains(t, w.Samples[0].Overruled, "Ledge and Limed bed: treated otherwise in the last 24 months: lime, 0 g/m² and 300 g/m²")
+	assert.Contains(t, w.Samples[0].Overruled, "Ledge and Limed bed: treated differently in the last 24 months: lime, 0 g/m² and 300 g/m²")
 }
 
 // What is kept until a record changes is that of the round and of the day that is asked for.

@@ -162,7 +162,7 @@ func (svc Service) Wait(ctx context.Context, a garden.Actor, tasks []garden.Task
 		if moved == 0 {
 			return "", garden.Faults{"to": strings.Join(stay, "; ")}
 		}
-		says := fmt.Sprintf("Moved %s to %s, for the weather", text.Count(moved, "go", "goes"), text.DayYear(to))
+		says := fmt.Sprintf("Moved %s to %s, for the weather", text.Count(moved, "application", "applications"), text.DayYear(to))
 		if len(stay) > 0 {
 			says += "; left where they are: " + strings.Join(stay, "; ")
 		}
@@ -193,7 +193,7 @@ func (m *Moving) put(tx Tx) error {
 func taskName(t garden.Task, batch *garden.Batch) string {
 	switch t.Kind {
 	case garden.TaskApplication:
-		return "a go of " + garden.Called(t.What, batch)
+		return "an application of " + garden.Called(t.What, batch)
 	case garden.TaskStep:
 		return "“" + text.StepName(t.Step, t.Says) + "”"
 	}

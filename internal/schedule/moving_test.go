@@ -26,7 +26,7 @@ func TestMoveShiftsFollowers(t *testing.T) {
 	assert.Equal(t, []string{"2026-11-30", "2027-02-22"}, y.Due("2026-11-18"), "nothing is moved by asking")
 	// The second cannot come nearer than its spacing: a day earlier is refused, on the day it may.
 	f := y.Move("2026-11-18", 1, "2027-02-21")
-	assert.Contains(t, f["to"], "not on 21 Feb 2027: goes must be kept apart. The first that serves is 22 Feb 2027")
+	assert.Contains(t, f["to"], "not on 21 Feb 2027: applications must be kept apart. The first suitable day is 22 Feb 2027")
 	require.Nil(t, y.Move("2026-11-18", 1, "2027-02-22"))
 	for to, why := range map[string]string{"2026-11-17": "gone by", "2029-06-01": "two years ahead"} {
 		assert.Contains(t, y.Move("2026-11-18", 0, to)["to"], why, to)
@@ -43,7 +43,7 @@ func TestMovedApplicationTakesRetestAlong(t *testing.T) {
 	f := y.Move("2027-01-16", 0, gardentest.Day("2027-01-15").AddWeeks(12).String())
 	assert.Nil(t, f, "a retest may be sooner than its interval, once what went on has acted")
 	f = y.Move("2027-01-16", 0, (gardentest.Day("2027-01-15").AddWeeks(12) - 1).String())
-	assert.Contains(t, f["to"], "lime 12 weeks before a sample tells")
+	assert.Contains(t, f["to"], "lime 12 weeks before a sample shows")
 }
 
 func TestMoveKeepsOrderOfDose(t *testing.T) {
@@ -152,7 +152,7 @@ func TestWaitNamesWhatStays(t *testing.T) {
 	lines, err := y.App.Journal(gardentest.Ctx, 0, 1)
 	require.NoError(t, err)
 	require.Equal(t, r.Journal, lines[0].ID)
-	assert.Contains(t, lines[0].What, "Moved 1 go")
+	assert.Contains(t, lines[0].What, "Moved 1 application")
 	assert.Contains(t, lines[0].What, "left where they are: Ledge: ")
 	assert.Contains(t, lines[0].What, "; Second: ")
 }

@@ -118,7 +118,7 @@ func ReduceRest(tx Tx, b garden.Bed, t garden.Task, ap garden.Application, today
 		}
 		if x.Total -= ap.Total - t.Total; x.Total < leastRest {
 			x.Total = 0
-			x.Settle(today, nil, "it went on with the first part")
+			x.Settle(today, nil, "it was put on with the first part")
 		}
 		x.Rate = x.Total.Per(b.Area())
 		if err := tx.Update(x); err != nil {

@@ -38,7 +38,8 @@ func TestLateApplicationDelaysNext(t *testing.T) {
 	require.Nil(t, y.Tick("2027-02-20", applications.Tick{}))
 	assert.Equal(t, []string{"2027-05-15"}, y.Due("2027-02-20"))
 	f := y.Tick("2027-02-20", applications.Tick{})
-	assert.Contains(t, f["amount"], "the nearest go of ground limestone or its like was on 20 Feb 2027; goes are kept 12 weeks apart, "+
+	assert.Contains(t, f["amount"], "the nearest application of ground limestone or similar was on 20 Feb 2027; "+
+		"they are kept 12 weeks apart, "+
 		"so none until 15 May 2027")
 	assert.Contains(t, f["amount"], "note it on the bed’s record")
 	assert.NotNil(t, y.Tick("2027-05-14", applications.Tick{}), "a day earlier")
@@ -58,7 +59,8 @@ func TestDelayedApplicationKeepsCapAndWindows(t *testing.T) {
 	f := y.Tick("2026-11-24", applications.Tick{})
 	require.Nil(t, f)
 	f = y.Tick("2027-01-20", applications.Tick{})
-	assert.Contains(t, f["amount"], "400 g/m² of hardwood ash went on within a year; 200 g/m² more would pass the 500 g/m² of any 365 days")
+	assert.Contains(t, f["amount"], "400 g/m² of hardwood ash was put on within a year; "+
+		"200 g/m² more would pass the 500 g/m² that any 365 days may have")
 }
 
 func TestTickRespectsCapOnOneApplication(t *testing.T) {
@@ -137,7 +139,7 @@ func TestApplicationWaitsForRetest(t *testing.T) {
 	require.Nil(t, y.Tick("2026-11-24", applications.Tick{}))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-01"}, y.Due("2027-02-20"))
 	assert.Equal(t, []string{"2027-02-16", "2027-03-06"}, y.Due("2027-03-05"), "always a day after it")
-	assert.Contains(t, y.Tick("2027-03-05", applications.Tick{})["amount"], "a retest stands before this go")
+	assert.Contains(t, y.Tick("2027-03-05", applications.Tick{})["amount"], "a retest comes before this")
 }
 
 func TestAtWork(t *testing.T) {

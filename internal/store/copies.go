@@ -141,7 +141,7 @@ func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (gard
 			return garden.Receipt{}, err
 		}
 	}
-	return s.takeOver(ctx, c, from, "Put back the copy "+strings.TrimSuffix(name, copyEnd))
+	return s.takeOver(ctx, c, from, "Restored the copy "+strings.TrimSuffix(name, copyEnd))
 }
 
 // broughtUp migrates a copy to the current schema and closes it as a single file without a WAL.

@@ -208,7 +208,7 @@ func TestPutBackWhileServing(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, recordsOf(want), recordsOf(archive(t, s)))
 	e := entry(t, s, r.Journal)
-	assert.Equal(t, "Put back the copy 2026-11-23", e.What)
+	assert.Equal(t, "Restored the copy 2026-11-23", e.What)
 	assert.False(t, e.CanUndo())
 	_, again := add(t, s, "landed", "After the copy")
 	assert.False(t, again.Repeated, "what the copy does not know has not landed in it")

@@ -101,7 +101,7 @@ func TestOldArchiveMakesRests(t *testing.T) {
 {"id":2,"version":1,"bed_id":1,"plan_id":1,"kind":"retest","due":"2027-04-19","state":"open","method":"kit","depth_m":0.15},
 {"id":3,"version":1,"bed_id":1,"plan_id":1,"kind":"go","due":"2027-04-17","material":"calcitic-lime","rate_g_m2":110,"total_g":440,
 "state":"open","depth_m":0.15}],
-"journal":[{"id":1,"version":1,"at":"2026-10-18T08:00:00Z","who":"gardener","what":"Skipped a go","undoes":null,"undone_by":null,
+"journal":[{"id":1,"version":1,"at":"2026-10-18T08:00:00Z","who":"gardener","what":"Skipped an application","undoes":null,"undone_by":null,
 "changes":[{"table":"tasks","id":4,"before":{"id":4,"version":1,"bed_id":1,"plan_id":1,"kind":"go","due":"2027-04-20",
 "material":"calcitic-lime","rate_g_m2":120,"total_g":480,"state":"open","depth_m":0.15},"after":null}]}]}`
 	s := fresh(t)

@@ -23,7 +23,7 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 	case c.HighPH == nil || !(*c.HighPH >= *c.LowPH+crop.MinBand && *c.HighPH <= 10):
 		return out, bad(at+".high_ph", "a pH above low_ph by 0.1 or more, and to 10, is needed")
 	case c.AimPH != nil && !(*c.AimPH >= *c.LowPH && *c.AimPH <= *c.HighPH):
-		return out, bad(at+".aim_ph", "an aim in the band is needed")
+		return out, bad(at+".aim_ph", "an aim in the range is needed")
 	case c.Removal != nil && !(*c.Removal >= 0 && *c.Removal <= crop.MaxRemoval):
 		return out, bad(at+".k2o_removal_g_m2", "from 0 to %d is needed", crop.MaxRemoval)
 	}

@@ -29,7 +29,7 @@ func (r *ForecastRequest) applications(a *asked) error {
 			return err
 		}
 		if x.Date < a.Day {
-			return bad(fmt.Sprintf("plan[%d].date", i), "it is before today; what went on stands in history")
+			return bad(fmt.Sprintf("plan[%d].date", i), "it is before today; what was put on belongs in history")
 		}
 		a.Plan = append(a.Plan, x)
 	}
@@ -76,10 +76,10 @@ func (r *ForecastRequest) crops(a *asked, plain Request) error {
 	}
 	if r.Water != nil {
 		if !(r.Water.LitresYear >= 0 && r.Water.LitresYear <= 5000) {
-			return bad("water.litres_m2_year", "from 0 to 5000 litres are reckoned with")
+			return bad("water.litres_m2_year", "from 0 to 5000 litres are possible")
 		}
 		if !(r.Water.Alkalinity >= 0 && r.Water.Alkalinity <= 1000) {
-			return bad("water.alkalinity_mg_l", "from 0 to 1000 mg/L are reckoned with")
+			return bad("water.alkalinity_mg_l", "from 0 to 1000 mg/L are possible")
 		}
 		a.Water = forecast.Water{Litres: r.Water.LitresYear, Alkalinity: r.Water.Alkalinity}
 	}

@@ -20,7 +20,7 @@ func measured(c soil.Climate, days []SoilDay) (soil.Climate, error) {
 		case !(x.SoilC >= -40 && x.SoilC <= 60):
 			return c, bad(field+".soil_c", "a temperature from -40 to 60 is needed")
 		case seen[d]:
-			return c, bad(field+".date", "that day was told already")
+			return c, bad(field+".date", "that day is there already")
 		}
 		seen[d] = true
 		out = append(out, soil.Warm10{Day: d, Soil: quantity.Temperature(x.SoilC)})

@@ -164,7 +164,7 @@ func TestGuardShowsLevelAndLift(t *testing.T) {
 	assert.Equal(t, "guard stop", got["div"][0]["class"])
 	assert.Equal(t, "guard note", got["div"][1]["class"])
 	require.Len(t, got["p"], 3, "what nothing lifts says nothing of it")
-	assert.Contains(t, wordsOf(got), "What would lift it: a test")
+	assert.Contains(t, wordsOf(got), "The way out: a test")
 	assert.Empty(t, got["script"])
 }
 
@@ -287,7 +287,7 @@ func TestRulerShowsPegAndRing(t *testing.T) {
 	assert.Contains(t, all, " peg sour.")
 	assert.Contains(t, all, " way.", "the way to go")
 	assert.Contains(t, all, " ring.")
-	there := classes(svg.RuleOf(256, band, "band", "in-band", 6.5, 0.14, 6.5, "there"))
+	there := classes(svg.RuleOf(256, band, "band", "in-range", 6.5, 0.14, 6.5, "there"))
 	assert.NotContains(t, there, " way.", "nothing to go")
 	none := classes(svg.RuleOf(256, band, "band", "untested", 0, 0, 0, "not read"))
 	assert.NotContains(t, none, " peg")

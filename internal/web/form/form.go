@@ -103,7 +103,7 @@ func (f Form) Number(name string) (x float64, ok bool) {
 		return 0, false
 	}
 	if x > mostTyped || x < -mostTyped {
-		f.Faults[name] = "“" + clipped(f.Values[name]) + "” is more than can be meant"
+		f.Faults[name] = "“" + clipped(f.Values[name]) + "” is too large"
 		return 0, false
 	}
 	return x, true
@@ -142,7 +142,7 @@ func (f Form) Figures(name string) (out []float64) {
 	for _, x := range strings.Fields(f.Values[name]) {
 		v, err := strconv.ParseFloat(strings.ReplaceAll(x, ",", "."), 64)
 		if err != nil || math.IsNaN(v) || math.IsInf(v, 0) {
-			f.Faults[name] = "“" + x + "” is not a number; figures with spaces between are meant"
+			f.Faults[name] = "“" + x + "” is not a number; figures with spaces between them are needed"
 			return nil
 		}
 		out = append(out, v)

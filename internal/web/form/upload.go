@@ -20,7 +20,7 @@ func Uploaded(c *gin.Context, field, first string) (file *multipart.FileHeader, 
 	case errors.Is(err, http.ErrMissingFile), errors.Is(err, http.ErrNotMultipart):
 		return nil, first
 	case errors.As(err, &tooLarge):
-		return nil, "That is too large to be taken in here."
+		return nil, "That is too large to be imported here."
 	case errors.Is(err, syscall.ENOSPC):
 		return nil, "The disk has no room for the file. Nothing was changed; make room and send it again."
 	}

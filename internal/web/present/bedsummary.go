@@ -104,9 +104,9 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	out.Crops, out.CropFact = CropWords(p, w.Record.Library), CropFact(p)
 	out.Verdict = append(SurpriseRuns(&w.Record), Verdict(p)...)
 	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // if there is a reading, the refused dose says so
-		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " want different ground: " + text.PH(x[0].Band.Low) + " to " +
+		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " need different soil: " + text.PH(x[0].Band.Low) + " to " +
 			text.PH(x[0].Band.High) +
-			" and " + text.PH(x[1].Band.Low) + " to " + text.PH(x[1].Band.High) + ". No dose can suit both; give one of them another bed."
+			" and " + text.PH(x[1].Band.Low) + " to " + text.PH(x[1].Band.High) + ". No dose can suit both; move one of them to another bed."
 	}
 	if p.Reading != nil {
 		r := PHRule(p, &w)
@@ -195,9 +195,9 @@ func Verdict(p bedstate.State) []Run {
 		if p.Fizz != nil {
 			told, _ := text.ByJars(p.Fizz.Soil().Fizz)
 			return []Run{{Text: "Two jars say "}, {Text: told, Class: "strong"}, {Text: ", " + text.DayYear(p.Fizz.Date) + ". That is no figure. "},
-				{Text: "Nothing is dosed on it.", Class: "strong"}}
+				{Text: "No dose is worked out from it.", Class: "strong"}}
 		}
-		return []Run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested ground.", Class: "strong"}}
+		return []Run{{Text: "No pH has been read here yet. "}, {Text: "Nothing is put on untested soil.", Class: "strong"}}
 	}
 	how := " by " + text.Short(p.Reading.Method) + ", " + text.DayYear(p.Reading.Date)
 	read := "Reads "
@@ -222,7 +222,7 @@ func Verdict(p bedstate.State) []Run {
 	case bed.TooSweet:
 		out = append(out, Run{Text: "too sweet by " + text.Off(p.Off), Class: "sweet"})
 	default:
-		out = append(out, Run{Text: "in band", Class: "moss"})
+		out = append(out, Run{Text: "in range", Class: "moss"})
 	}
 	if w := p.AtWork; w != nil {
 		out = append(out, Run{Text: ", with "}, Run{text.AtWork(w.What, w.Now, w.Settles), "strong",
@@ -291,7 +291,7 @@ func BandName(p bedstate.State) string {
 	if p.Crop.ID == "" {
 		return "band"
 	}
-	return p.Crop.Name + " band"
+	return p.Crop.Name + " range"
 }
 
 // whatNext returns the next step: a planned task, else the dose, else why nothing.
@@ -316,7 +316,7 @@ func FeedsPotassium(w *dosing.Dose) bool {
 func fromDose(w *dosing.Dose, today quantity.Day) next {
 	if w.Used.ID == 0 {
 		if w.Record.Bed.Kind == garden.KindHeap {
-			return next{Title: "Nothing to dose", Says: "What goes into the heap is mixed, not limed."}
+			return next{Title: "Nothing to dose", Says: "A heap is mixed, not limed."}
 		}
 		return next{Title: "Take a sample", Says: "Six cores or more, " + w.Garden.Units().Depth(w.Record.Bed.Depth) +
 			" deep, mixed in a clean plastic pail. Then add the reading."}
@@ -357,7 +357,7 @@ const aroundDays quantity.Day = 75
 
 // around returns what was done or is planned near another day, which is read-only.
 func around(w *dosing.Dose, today, day quantity.Day) next {
-	n := next{Title: "Around " + text.DayYear(day), Says: "Go back to today to act."}
+	n := next{Title: "Around " + text.DayYear(day), Says: "Go back to today to make changes."}
 	for _, t := range w.Record.Tasks {
 		if t.Due < day-aroundDays || t.Due > day+aroundDays {
 			continue
@@ -371,7 +371,7 @@ func around(w *dosing.Dose, today, day quantity.Day) next {
 			Then: map[string]string{garden.Done: "done", garden.Skipped: "skipped"}[t.State]})
 	}
 	if len(n.Lines) == 0 {
-		n.Says = "Nothing was or is to be done then. Go back to today to act."
+		n.Says = "Nothing was done or is due then. Go back to today to make changes."
 	}
 	return n
 }
@@ -393,7 +393,7 @@ func nextOption(w *dosing.Dose, o dose.Option, today quantity.Day) next {
 	for _, p := range o.Parts {
 		total += p.Total
 	}
-	n := next{Title: OptionName(w, o) + ", " + text.Spelled(len(o.Applications)) + " " + plural(len(o.Applications), "go", "goes"),
+	n := next{Title: OptionName(w, o) + ", " + text.Count(len(o.Applications), "application", "applications"),
 		Aside: OptionAmount(w, o, total) + " in all"}
 	test := nextLine{When: text.NearDay(o.Retest, today), What: "Test again, as before"}
 	if amount := RestAmount(w, &o); amount != "" {

@@ -163,7 +163,7 @@ func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 	v := &keptView{Headline: text.Capital(text.Happened(k)), Says: text.Capital(text.Check(k, w.Record.Lesson.Method)) + ".",
 		Href: site.TaughtHref(w.Record.Bed.ID)}
 	if l := w.Record.Lesson.Beside(); l != nil {
-		v.Dose = text.GoesBy(*l)
+		v.Dose = text.BasedOn(*l)
 	}
 	return v
 }

@@ -21,21 +21,21 @@ import (
 // NeedWords returns the need of a bed with its interval in words.
 func NeedWords(w *dosing.Dose) string {
 	n, u := w.Answer.Need, w.Garden.Units()
-	says := "It needs " + u.Rate(n.CaCO3) + " of pure lime or its like"
+	says := "It needs " + u.Rate(n.CaCO3) + " of lime, as pure lime"
 	switch {
 	case w.Used.Method == soil.Fizz:
 		return "A light dusting of ash, at most."
 	case n.CaCO3 < 0:
-		says = "It needs acid to cancel " + u.Rate(-n.CaCO3) + " of lime"
+		says = "It needs enough acid to offset " + u.Rate(-n.CaCO3) + " of lime"
 	}
-	if doubt := twoInThree(n, u); doubt != "" {
+	if doubt := likely(n, u); doubt != "" {
 		says += ", " + doubt
 	}
 	return says + "."
 }
 
-// twoInThree returns the need's interval in words; "" without a figure.
-func twoInThree(n dose.Need, u text.Units) string {
+// likely returns the need's range of one standard deviation in words; "" without a figure.
+func likely(n dose.Need, u text.Units) string {
 	lo, hi := n.Low, n.High
 	if n.CaCO3 < 0 {
 		lo, hi = -lo, -hi
@@ -44,7 +44,7 @@ func twoInThree(n dose.Need, u text.Units) string {
 		return ""
 	}
 	_, rateIn, _ := strings.Cut(u.Rate(hi), " ")
-	return strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi) + " two times in three"
+	return "most likely " + strings.TrimSuffix(u.Rate(max(0, lo)), " "+rateIn) + " to " + u.Rate(hi)
 }
 
 // OptionAmount returns an option's total; in scoops if it is of one material.

@@ -39,9 +39,9 @@ func JobView(j job.Status, things string) *view.Progress {
 	}
 	switch j.State {
 	case job.Failed:
-		v.Says = "Nothing was taken in: " + text.Lower(j.Says) + "."
+		v.Says = "Nothing was imported: " + text.Lower(j.Says) + "."
 	case job.CutOff:
-		v.Says = "Nothing was taken in: the program was stopped meanwhile. Take the file in once more."
+		v.Says = "Nothing was imported: the program was stopped. Import the file once more."
 	}
 	return v
 }

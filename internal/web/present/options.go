@@ -18,7 +18,7 @@ func PlantingTable(crops []view.Option) form.Table {
 	return form.Table{{Name: "crop", Label: "Crop", Options: append([]view.Option{{Text: "Choose a crop"}}, crops...)},
 		{Name: "sown", Label: "Sown or planted on", Mode: form.Date},
 		{Name: "planted_out", Label: "Young plants, put out", Mode: form.Tick},
-		{Name: "together", Label: "Together with what stands there; else that is cleared by then", Mode: form.Tick}}
+		{Name: "together", Label: "Together with what grows there; otherwise that is cleared by then", Mode: form.Tick}}
 }
 
 // AmountTable returns the fields of an applied amount with its measures; the planned amount is a
@@ -89,7 +89,7 @@ var Brings = []struct {
 	name string
 	Of   func(ledger.Brought) quantity.Rate
 }{
-	{"lime’s worth", func(b ledger.Brought) quantity.Rate { return b.CaCO3 }},
+	{"lime value", func(b ledger.Brought) quantity.Rate { return b.CaCO3 }},
 	{"N", func(b ledger.Brought) quantity.Rate { return b.N }},
 	{"P₂O₅", func(b ledger.Brought) quantity.Rate { return b.P2O5 }},
 	{"K₂O", func(b ledger.Brought) quantity.Rate { return b.K2O }},

@@ -158,7 +158,7 @@ func TestErrorPages(t *testing.T) {
 	}{
 		{garden.ErrFull, http.StatusInsufficientStorage, "The disk is full"},
 		{garden.ErrReadOnly, http.StatusServiceUnavailable, "cannot be written to"},
-		{garden.ErrBusy, http.StatusServiceUnavailable, "Another program holds"},
+		{garden.ErrBusy, http.StatusServiceUnavailable, "Another program has"},
 		{garden.ErrDamaged, http.StatusInternalServerError, "zephyrfield restore"},
 		{garden.ErrDisk, http.StatusInternalServerError, "daily copies"},
 		{errors.New("boom"), http.StatusInternalServerError, "Something went wrong here"},

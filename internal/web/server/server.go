@@ -163,7 +163,7 @@ func (s *Server) limit(c *gin.Context) {
 		most = site.MaxPhoto + maxForm
 	}
 	if c.Request.ContentLength > most {
-		s.Fail(c, http.StatusRequestEntityTooLarge, "That is too large to be taken in here.")
+		s.Fail(c, http.StatusRequestEntityTooLarge, "That is too large to be imported here.")
 		return
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)

@@ -238,10 +238,10 @@ func (s *Site) Undo(c *gin.Context) error {
 	var faults garden.Faults
 	switch {
 	case errors.Is(err, garden.ErrStale):
-		s.Fail(c, http.StatusConflict, "That cannot be taken back: something it touched has been changed since.")
+		s.Fail(c, http.StatusConflict, "That cannot be undone: something in it has been changed since.")
 		return nil
 	case errors.As(err, &faults):
-		s.Fail(c, http.StatusConflict, "That cannot be taken back: "+text.Sentence(FirstFault(faults)))
+		s.Fail(c, http.StatusConflict, "That cannot be undone: "+text.Sentence(FirstFault(faults)))
 		return nil
 	}
 	if err != nil {

@@ -25,7 +25,7 @@ var Troubles = []Trouble{
 		"The garden’s file cannot be written to, so this was not saved. All that was saved before is safe and can be read. " +
 			"See that the disk and the file may be written to, then go back and send this once more."},
 	{garden.ErrBusy, http.StatusServiceUnavailable,
-		"Another program holds the garden’s file, so this was not saved. All that was saved before is safe. " +
+		"Another program has the garden’s file open, so this was not saved. All that was saved before is safe. " +
 			"Close that program, or wait a moment, then go back and send this once more."},
 	{garden.ErrDamaged, http.StatusInternalServerError,
 		"The garden’s file is damaged. Nothing was changed, and the daily copies are safe. Stop the program and put one in its " +
@@ -35,10 +35,10 @@ var Troubles = []Trouble{
 			"holds; look after it first. The daily copies lie in the folder beside the garden’s file."},
 	{garden.ErrMissing, http.StatusNotFound, "That is not in this garden."},
 	{garden.ErrStale, http.StatusConflict,
-		"This was changed meanwhile in another window. Nothing was done here. Go back, look at how it stands now, " +
+		"This was changed in another window meanwhile. Nothing was done here. Go back, look at it as it is now, " +
 			"and do it again if it is still wanted."},
 	{garden.ErrOtherContent, http.StatusConflict,
-		"This form was sent once already, with other content; what was sent first stands. Open the page anew, " +
+		"This form was sent once already, with other content; what was sent first is kept. Open the page again, " +
 			"and send it again from there."},
 	{garden.ErrUndone, http.StatusConflict, ""},
 }

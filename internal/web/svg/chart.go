@@ -300,7 +300,7 @@ func (c *Chart) points(s Series, x, y scale) {
 		c.Ahead = c.Ahead.to(px, py)
 		says := "pH " + text.PH2(e.PH)
 		if e.P05 > 0 {
-			says += ", nine in ten " + text.PH2(e.P05) + " to " + text.PH2(e.P95)
+			says += ", usually " + text.PH2(e.P05) + " to " + text.PH2(e.P95)
 		}
 		c.Rows = append(c.Rows, rowOn(e.Day, "Expected", says))
 	}

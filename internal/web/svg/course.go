@@ -68,7 +68,7 @@ func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quant
 	}
 	last := r.PH[len(r.PH)-1]
 	d.Says = "The year’s level of pH from " + text.DayYear(from) + " to " + text.DayYear(to) + ": " + text.PH(quantity.PH(last.Median)) +
-		" at the end, nine in ten between " + text.PH(quantity.PH(last.P05)) + " and " + text.PH(quantity.PH(last.P95))
+		" at the end, usually between " + text.PH(quantity.PH(last.P05)) + " and " + text.PH(quantity.PH(last.P95))
 	return d
 }
 

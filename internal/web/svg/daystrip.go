@@ -30,10 +30,10 @@ func DayStripOf(serve []calendar.Window, from, to, stands, asked quantity.Day, w
 			continue
 		}
 		a, b := s.clamped(float64(x.From)), s.clamped(float64(x.To+1))
-		d.Bars = append(d.Bars, Bar{X: a, Y: 30, W: b - a, Says: text.DayYear(x.From) + " to " + text.DayYear(x.To) + " serve"})
+		d.Bars = append(d.Bars, Bar{X: a, Y: 30, W: b - a, Says: text.DayYear(x.From) + " to " + text.DayYear(x.To) + " are suitable"})
 		d.Refused = d.Refused && !(asked >= x.From && asked <= x.To)
 	}
 	d.ToText = Text{min(max(d.To, 44), Px(w-44)), 68, text.DayYear(asked)}
-	d.Says = "The year ahead: " + text.Count(len(d.Bars), "stretch of days serves", "stretches of days serve")
+	d.Says = "The year ahead: " + text.Count(len(d.Bars), "suitable stretch of days", "suitable stretches of days")
 	return d
 }

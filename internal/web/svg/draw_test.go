@@ -85,7 +85,7 @@ func told(b svg.PlanBed, step string) (out []string) {
 func TestBedsHaveText(t *testing.T) {
 	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, bed.TooSweet, 0.3),
 		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
-	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in band",
+	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in range",
 		"New ground, untested"},
 		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
 	assert.Contains(t, told(p.Beds[0], "z4"), "0.5 sour")
@@ -135,7 +135,7 @@ func TestLayers(t *testing.T) {
 		assert.True(t, known, "%s: the legend lacks %q", l.ID, b.State)
 		assert.NotEmpty(t, b.Says)
 	}
-	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-band", "due": "sour"}, states)
+	assert.Equal(t, map[string]string{"ph": "sour", "k": "plenty", "tested": "in-range", "due": "sour"}, states)
 	p.Reading.Date = today - 800
 	assert.Equal(t, "sour", svg.PlanOf(svg.Scene{Beds: []bedstate.State{p}, Layer: svg.Layers(today)[2]}, 846, 486).Beds[0].State,
 		"long ago")
@@ -162,7 +162,7 @@ func TestMiniOrder(t *testing.T) {
 	for _, pair := range [][2]svg.Px{{m.X05, m.X25}, {m.X25, m.At}, {m.At, m.X75}, {m.X75, m.X95}} {
 		assert.Less(t, float64(pair[0]), float64(pair[1]))
 	}
-	assert.Equal(t, "settles at 6.5, nine in ten from 6.0 to 7.0", m.Says)
+	assert.Equal(t, "settles at 6.5, usually from 6.0 to 7.0", m.Says)
 }
 
 func TestPotassiumRule(t *testing.T) {
@@ -215,7 +215,7 @@ func TestChartIsMonotonic(t *testing.T) {
 	c := svg.ChartOf(series(), 600, 200)
 	assert.Less(t, float64(c.Points[0].Y), float64(c.Points[3].Y), "6.3 above 5.7")
 	assert.Less(t, float64(c.Points[0].X), float64(c.Points[3].X))
-	assert.Equal(t, "in-band", c.Points[0].State)
+	assert.Equal(t, "in-range", c.Points[0].State)
 	assert.Equal(t, "sour", c.Points[3].State)
 }
 
@@ -354,7 +354,7 @@ func TestChartStartsNearFirstRecord(t *testing.T) {
 }
 
 // What is drawn with a standing has a colour for each: a class that the sheets do not know is
-// drawn as if the bed were in its band.
+// drawn as if the bed were in its range.
 func TestVerdictClasses(t *testing.T) {
 	var css strings.Builder
 	sheets, err := filepath.Glob("../assets/*.css")

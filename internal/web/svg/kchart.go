@@ -58,7 +58,7 @@ func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64, 
 	row.Fact = fact
 	c.Rows = append(c.Rows, row)
 	end := forecast.On(s.Line, to)
-	c.Rows = append(c.Rows, rowOn(to, "to come, nine in ten",
+	c.Rows = append(c.Rows, rowOn(to, "to come, 90 % range",
 		text.Whole(end.P05)+" to "+text.PPM(quantity.Concentration(end.P95))))
 	before, last := s.Reads[len(s.Reads)-2], s.Reads[len(s.Reads)-1]
 	title := text.PotassiumTitle
@@ -78,7 +78,7 @@ func kState(s soil.Supply) string {
 	case soil.TooMuch:
 		return "too-sweet"
 	}
-	return "in-band"
+	return "in-range"
 }
 
 // narrow is the width up to which a chart has a short title.

@@ -23,13 +23,13 @@ type LegendRow struct{ State, Text string }
 // Layers returns the colourings on a day.
 func Layers(day quantity.Day) []Layer {
 	return []Layer{
-		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
-		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-band", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"},
+		{"ph", "pH", []LegendRow{{"sour", "sour"}, {"in-range", "in range"}, {"too-sweet", "too sweet"}, {"untested", "untested"}}, lookPH},
+		{"k", "Potassium", []LegendRow{{"sour", "short"}, {"in-range", "enough"}, {"plenty", "plenty"}, {"too-sweet", "too much"},
 			{"untested", "untested"}}, lookPotassium},
-		{"tested", "Last tested", []LegendRow{{"in-band", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"},
+		{"tested", "Last tested", []LegendRow{{"in-range", "this year"}, {"plenty", "last year"}, {"sour", "longer ago"},
 			{"untested", "never"}},
 			func(p *bedstate.State, _ bool, b *PlanBed) { lookTested(p, day, b) }},
-		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-band", "nothing due"}}, lookDue},
+		{"due", "Due", []LegendRow{{"sour", "something due"}, {"in-range", "nothing due"}}, lookDue},
 	}
 }
 
@@ -39,7 +39,7 @@ const ChangeID = "change"
 // ChangeLayer returns the comparison with another day: by how much each bed differs, and from what
 // to what. what is that day in words, from its pH by bed.
 func ChangeLayer(what string, from map[int64]quantity.PH, later bool) Layer {
-	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-band", "in band"}, {"too-sweet", "too sweet"},
+	return Layer{ChangeID, "Change", []LegendRow{{"sour", "sour"}, {"in-range", "in range"}, {"too-sweet", "too sweet"},
 		{"untested", "untested"}}, func(p *bedstate.State, _ bool, b *PlanBed) {
 		then, ok := from[p.Bed.ID]
 		b.Value, b.Says = "–", p.Bed.Name+", not tested on both days"
@@ -103,7 +103,7 @@ func lookTested(p *bedstate.State, day quantity.Day, b *PlanBed) {
 	}
 	switch age := day - p.Reading.Date; {
 	case age <= recent:
-		b.State = "in-band"
+		b.State = "in-range"
 	case age <= old:
 		b.State = "plenty"
 	default:
@@ -114,7 +114,7 @@ func lookTested(p *bedstate.State, day quantity.Day, b *PlanBed) {
 }
 
 func lookDue(p *bedstate.State, due bool, b *PlanBed) {
-	b.State, b.Value, b.Says = "in-band", "", p.Bed.Name+", nothing due"
+	b.State, b.Value, b.Says = "in-range", "", p.Bed.Name+", nothing due"
 	if due {
 		b.State, b.Off, b.Says = "sour", "due", p.Bed.Name+", something due"
 	}
@@ -133,7 +133,7 @@ func says(p *bedstate.State) string {
 		}
 		return s + "untested"
 	case bed.InBand:
-		return s + "pH " + text.PH(p.PH) + ", in band"
+		return s + "pH " + text.PH(p.PH) + ", in range"
 	case bed.Sour:
 		return s + "pH " + text.PH(p.PH) + ", sour by " + text.Off(p.Off)
 	}

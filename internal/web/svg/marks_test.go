@@ -212,7 +212,7 @@ func TestBandNameAvoidsReadings(t *testing.T) {
 				above := min(p.Y0, p.Y1) >= c.BandText.Y || max(p.Y0, p.Y1) <= c.BandText.Y-high
 				assert.True(t, beside || above, "%v %v: %v on %v", ahead, ph, c.BandText, p)
 			}
-			assert.True(t, c.BandText.Y > c.BandY && c.BandText.Y < c.BandY+c.BandH, "it stays in its band")
+			assert.True(t, c.BandText.Y > c.BandY && c.BandText.Y < c.BandY+c.BandH, "it stays in its range")
 		}
 	}
 }

@@ -109,7 +109,7 @@ func OutlookChartOf(s *outlook.Forecast, w float64, back, ahead int, f Facts) Ou
 	d.rows(s, f)
 	last := s.Run.PH[len(s.Run.PH)-1]
 	d.Says = "pH and potassium from " + text.DayYear(from) + " to " + text.DayYear(to) + ". The year’s level is to be " +
-		text.PH(quantity.PH(last.Median)) + " at the end, nine in ten between " + text.PH(quantity.PH(last.P05)) + " and " +
+		text.PH(quantity.PH(last.Median)) + " at the end, usually between " + text.PH(quantity.PH(last.P05)) + " and " +
 		text.PH(quantity.PH(last.P95))
 	return d
 }
@@ -200,9 +200,9 @@ func (p *Panel) read(s *outlook.Forecast, from quantity.Day, x scale) {
 
 func bandOf(c crop.Crop) string {
 	if c.Name == "" {
-		return "usual band"
+		return "usual range"
 	}
-	return c.Name + " band"
+	return c.Name + " range"
 }
 
 func kPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {

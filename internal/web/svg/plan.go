@@ -367,5 +367,5 @@ const (
 )
 
 // supplyStates are the classes of the potassium bands.
-var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-band", soil.Plenty: "plenty", soil.TooMuch: "too-sweet",
+var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-range", soil.Plenty: "plenty", soil.TooMuch: "too-sweet",
 	soil.Unknown: "untested"}

@@ -68,4 +68,4 @@ func ProfileOf(p soil.Profile, band crop.Band, u text.Units) *Profile {
 }
 
 // stateWords name the state beside a layer's colour.
-var stateWords = map[string]string{"sour": "sour", "in-band": "in band", "too-sweet": "too sweet"}
+var stateWords = map[string]string{"sour": "sour", "in-range": "in range", "too-sweet": "too sweet"}

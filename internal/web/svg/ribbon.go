@@ -121,7 +121,7 @@ func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w
 		name := rowOf[win.Family]
 		row := RibbonRow{Name: name.name, Class: name.class, Y: Px(first + step*i)}
 		for _, x := range win.Windows {
-			says := text.Capital(name.name) + " may go on from " + text.DayYear(x.From) + " to " + text.DayYear(x.To)
+			says := text.Capital(name.name) + " can be put on from " + text.DayYear(x.From) + " to " + text.DayYear(x.To)
 			if x.Best {
 				says = text.Capital(name.name) + ": best time, " + text.DayYear(x.From) + " to " + text.DayYear(x.To)
 			}

@@ -102,7 +102,7 @@ func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 	const half = 0.6745 / 1.6449
 	m.X25 = s.clamped(float64(median) - half*float64(median-p05))
 	m.X75 = s.clamped(float64(median) + half*float64(p95-median))
-	m.Says = "settles at " + text.PH(median) + ", nine in ten from " + text.PH(p05) + " to " + text.PH(p95)
+	m.Says = "settles at " + text.PH(median) + ", usually from " + text.PH(p05) + " to " + text.PH(p95)
 	return m
 }
 

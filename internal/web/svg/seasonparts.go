@@ -47,7 +47,7 @@ func LessonOf(before forecast.Normal, now forecast.Spread, w float64) Lesson {
 	}
 	d.NowAt = Text{x.clamped(now.Median), top + 4, "now"}
 	d.BeforeAt = Text{x.at(leastDrawn + 0.05), foot - 14, "before"}
-	d.Says = "The lime that it needs: now " + text.Factor(now.Median) + " times the usual, nine in ten between " +
+	d.Says = "The lime that it needs: now " + text.Factor(now.Median) + " times the usual, most often between " +
 		text.Factor(now.P05) + " and " + text.Factor(now.P95)
 	return d
 }

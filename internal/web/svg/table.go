@@ -59,7 +59,7 @@ func (r Ribbon) Table() Table {
 
 // Table returns the course by half years.
 func (c Course) Table() Table {
-	t := Table{Says: "pH with its doubt", Heads: []string{"Day", "Level", "Nine in ten"}, Figures: 1}
+	t := Table{Says: "pH with its doubt", Heads: []string{"Day", "Level", "90 % range"}, Figures: 1}
 	for _, r := range c.Rows {
 		t.Rows = append(t.Rows, []string{r.Day, r.Level, r.Range})
 	}
@@ -69,7 +69,7 @@ func (c Course) Table() Table {
 // Table returns a bed's years by half years.
 func (s OutlookChart) Table() Table {
 	t := Table{Says: "pH and potassium by half years", Figures: 1,
-		Heads: []string{"Day", "pH, level", "Nine in ten", "Nothing more put on", "Potassium, ppm"}}
+		Heads: []string{"Day", "pH, level", "90 % range", "Nothing more put on", "Potassium, ppm"}}
 	for _, r := range s.Rows {
 		t.add(r.Fact, 1, r.Day, r.Level, r.Range, r.Idle, r.K)
 		t.name(len(t.Rows)-1, 4, r.KFact)

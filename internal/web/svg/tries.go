@@ -62,7 +62,7 @@ func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
 		}
 		d.Lines = append(d.Lines, path)
 	}
-	d.Says = text.Count(len(lines), "way", "ways") + " to go on, for five years"
+	d.Says = text.Count(len(lines), "option", "options") + ", for five years"
 	return d
 }
 

@@ -112,7 +112,7 @@ func (c *Client) Settled(path string) *httptest.ResponseRecorder {
 	c.T.Helper()
 	for range 2000 {
 		w := c.Get(path + "/progress")
-		if w.Code == http.StatusSeeOther || strings.Contains(w.Body.String(), "Nothing was taken in") {
+		if w.Code == http.StatusSeeOther || strings.Contains(w.Body.String(), "Nothing was imported") {
 			return w
 		}
 		time.Sleep(5 * time.Millisecond)

@@ -108,7 +108,7 @@ func (s *Handler) keepLists(c *gin.Context, vm *keepView) (err error) {
 			row.Says = text.DayYear(d)
 		}
 		if rest != "" {
-			row.Says += ", as it stood before another was put back"
+			row.Says += ", as it was before another was restored"
 		}
 		vm.Copies = append(vm.Copies, row)
 	}

@@ -149,8 +149,8 @@ func TestPutBack(t *testing.T) {
 	w := s.Post("/keep/put-back", url.Values{"copy": {"2026-11-23.db"}, "key": {"put"}})
 	s.Saved(w)
 	page = s.Get(w.Header().Get("Location")).Body.String()
-	assert.Contains(t, page, "Put back the copy 2026-11-23")
-	assert.Contains(t, page, "as it stood before another was put back")
+	assert.Contains(t, page, "Restored the copy 2026-11-23")
+	assert.Contains(t, page, "as it was before another was restored")
 	assert.Equal(t, strings.Count(marks, "/drop"), strings.Count(s.Get("/marks").Body.String(), "/drop"))
 	assert.Equal(t, http.StatusNotFound, s.Post("/keep/put-back", url.Values{"copy": {"../garden.db"}, "key": {"bad"}}).Code)
 }

@@ -174,7 +174,7 @@ func found(b garden.Bed) string {
 		}
 		says := text.Capital(usda) + ", " + text.Percent(clay) + " clay"
 		if text.Name(row.ID) != usda {
-			says += "; reckoned as " + text.Name(row.ID)
+			says += "; counted as " + text.Name(row.ID)
 		}
 		return says + "."
 	case garden.ByFeel:

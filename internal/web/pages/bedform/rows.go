@@ -61,7 +61,7 @@ func (v *newBedView) fields(u text.Units, all []bedstate.State, lib garden.Libra
 			Mode: form.Lines,
 			Box:  form.Wide, Lines: 2, MaxLength: 1000}}
 	if v.Editing == 0 {
-		v.Soil = append(v.Soil, chosen("crop", "Crop, with its band", present.CropOptions(lib)),
+		v.Soil = append(v.Soil, chosen("crop", "Crop, with its range", present.CropOptions(lib)),
 			form.Row{Name: "sown", Label: "Sown or planted on", Mode: form.Date})
 	}
 }

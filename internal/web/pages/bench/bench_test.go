@@ -78,7 +78,7 @@ func TestJarTestShowsNoFigure(t *testing.T) {
 	page := s.Get("/?bed=" + strconv.FormatInt(bed, 10)).Body.String()
 	assert.Contains(t, page, "New ground, sour by two jars, no figure")
 	assert.Contains(t, page, "Two jars say")
-	assert.Contains(t, page, "Nothing is dosed on it.")
+	assert.Contains(t, page, "No dose is worked out from it.")
 }
 
 func TestReadingFieldsAreDistinct(t *testing.T) {
@@ -129,7 +129,7 @@ func TestLayeredReadingIsConsistent(t *testing.T) {
 	for name, page := range map[string]string{"ground": fmt.Sprintf("/?bed=%d", lawn), "dose": fmt.Sprintf("/beds/%d/dose", lawn),
 		"record": fmt.Sprintf("/beds/%d", lawn)} {
 		body := s.Get(page).Body.String()
-		assert.Contains(t, body, "pH by depth: top 5 cm 6.8, in band; 5 cm to 10 cm 5.6, sour;", name)
+		assert.Contains(t, body, "pH by depth: top 5 cm 6.8, in range; 5 cm to 10 cm 5.6, sour;", name)
 		assert.Equal(t, 4, strings.Count(body, `class="layer-ph"`), name)
 	}
 	assert.Contains(t, s.Get(fmt.Sprintf("/?bed=%d", lawn)).Body.String(), "Its sourest layer reads ")
@@ -205,22 +205,22 @@ func TestPreview(t *testing.T) {
 	lab := means("method=lab&ph=5.6")
 	assert.Contains(t, lab, "sour by 0.6")
 	assert.Contains(t, lab, "Same season and depth on 8 Nov 2025: 5.9, down by 0.3.")
-	assert.Contains(t, lab, "It may carry a dose: it needs")
+	assert.Contains(t, lab, "A dose can be worked out from this: it needs")
 	kit := means("method=kit&ph=6.4")
 	assert.Contains(t, kit, "Lab said 5.7 on 12 Nov 2026, 0.7 apart.")
-	assert.Contains(t, kit, "the lab or calibrated meter goes first")
+	assert.Contains(t, kit, "the lab or calibrated meter is used")
 	quarry := s.Get(fmt.Sprintf("/bench/means?bed=%d&date=2026-11-24&basis=water&cores=10&depth=15&method=lab&ph=8.4",
 		s.Bed("Quarry end").Bed.ID)).Body.String()
 	assert.Contains(t, quarry, "Above 7.3 iron, manganese, zinc and phosphorus are locked up.")
-	assert.Contains(t, quarry, "It may not carry a dose as it stands.")
-	assert.Contains(t, quarry, "8.4 read, 7.8 expected. Test it once more, on 15 Dec 2026 or later, before anything goes on.")
+	assert.Contains(t, quarry, "No dose can be worked out from this as it is.")
+	assert.Contains(t, quarry, "8.4 read, 7.8 expected. Test it once more, on 15 Dec 2026 or later, before anything is put on.")
 	assert.NotContains(t, quarry, "no ash", "ash would be the wrong way")
 	lower := s.Get(fmt.Sprintf("/beds/%d/dose?target=7", s.Bed("Quarry end").Bed.ID)).Body.String()
-	assert.Contains(t, lower, "What would lift it: Use an acid-mix raised bed or pot", "what to do instead")
+	assert.Contains(t, lower, "The way out: use an acid-mix raised bed or pot", "what to do instead")
 	fizz := means("method=fizz&vinegar=none&soda=clear")
 	assert.Contains(t, fizz, "Only the soda fizzed: sour. How sour, a jar cannot say.")
 	assert.Contains(t, fizz, "The vinegar tells of no free lime.")
-	assert.Contains(t, means("method=fizz&vinegar=clear&soda=none"), "1 to 5 % free lime, reckoned as 3 %")
+	assert.Contains(t, means("method=fizz&vinegar=clear&soda=none"), "1 to 5 % free lime, counted as 3 %")
 	assert.Len(t, s.Record(b).Readings, 9, "nothing is kept by asking")
 }
 
@@ -357,7 +357,7 @@ func TestStandInsAreMarkedAndReplaceable(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, in.Code)
 	file := in.Header().Get("Location")
 	page := s.Get(file).Body.String()
-	assert.Contains(t, page, "Take all 2 in")
+	assert.Contains(t, page, "Import all 2")
 	require.Equal(t, http.StatusSeeOther, s.Post(file, webtest.Filled(page[strings.Index(page, `id="lab-form"`):])).Code)
 	s.Settled(file)
 	r := s.Record(s.Bed("New ground").Bed.ID).Readings

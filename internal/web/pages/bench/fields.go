@@ -21,11 +21,11 @@ func (v *benchView) fields(u text.Units) {
 	v.Taken = []form.Row{{Name: "date", Label: "Sampled on", Mode: form.Date},
 		{Name: "cores", Label: "Cores in the sample", Mode: form.Numeric}, figure("depth", "Depth, "+u.Depths().Name)}
 	v.Bottles = []form.Row{figure("cal_4", "Shows in pH 4"), figure("cal_7", "in pH 7"),
-		{Name: "cal_10", Label: "in pH 10", Aside: "if any", Mode: form.Decimal}, {Name: "cal_date", Label: "Held on", Mode: form.Date}}
+		{Name: "cal_10", Label: "in pH 10", Aside: "if any", Mode: form.Decimal}, {Name: "cal_date", Label: "Checked on", Mode: form.Date}}
 	v.Stirred = []form.Row{{Name: "basis", Label: "Stirred", Options: present.BasisOptions(), Way: ofLabMeter}}
 	v.Nutrients = []form.Row{{Name: "k", Label: "Potassium, ppm", Aside: "if tested", Mode: form.Decimal, Way: ofLabOrKit},
 		{Name: "mg", Label: "Magnesium, ppm", Aside: "if tested", Mode: form.Decimal, Way: ofLabOrKit}}
-	v.Rest = []form.Row{{Name: "k_extractant", Label: "Potassium drawn out with", Options: present.ExtractOptions()},
+	v.Rest = []form.Row{{Name: "k_extractant", Label: "The lab’s extraction method", Options: present.ExtractOptions()},
 		{Box: "pair", Together: []form.Row{figure("k_from", "The lab’s optimum, from ppm"), figure("k_to", "to ppm")}},
 		{Name: "buffer_kind", Label: "Buffer method", Options: append([]view.Option{{Value: "", Text: "None"}}, present.BufferOptions()...)},
 		figure("buffer_ph", "Buffer pH"), figure("om", "Organic matter, %"), figure("cec", "Cation exchange capacity, cmol/kg"),

@@ -33,7 +33,7 @@ type meaningView struct {
 
 // Preview reads the unfinished form and returns its meaning; missing fields are not faults.
 func (s *Handler) Preview(c *gin.Context) error {
-	v := meaningView{Says: "Type a pH, and what it means stands here."}
+	v := meaningView{Says: "Type a pH to see what it means."}
 	f := form.Asked(c)
 	g, err := s.App(c).Place(c.Request.Context())
 	if err != nil {
@@ -81,13 +81,13 @@ func madeOf(f form.Form, r garden.Reading) (made []string, series *svg.JarSeries
 		}
 		s := svg.JarSeriesOf(jars, fit)
 		return []string{"Each inner jar lies " + text.PH2(quantity.PH(fit.LeftOut)) +
-			" from the way between its neighbours, as a rule. Choose the measured curve on the dose to go by it."}, &s
+			" of the change between its neighbours, as a rule. Choose the measured curve on the dose to use it."}, &s
 	case way == string(soil.Meter):
 		if cal := calibrationOf(f); len(cal.Points) >= 2 && cal.On != 0 {
 			is := "counts as freshly calibrated."
 			if cal.Method(r.Date) != soil.Meter {
 				is = "counts as an old calibration: a slope from " + strconv.Itoa(soil.LowSlope) + " to " +
-					strconv.Itoa(soil.HighSlope) + " %, not older than a week, would lift that."
+					strconv.Itoa(soil.HighSlope) + " %, not older than a week, would change that."
 			}
 			made = append(made, "Slope "+text.Percent(cal.Slope())+", of "+text.DayYear(cal.On)+": "+is)
 		}
@@ -122,16 +122,16 @@ func meaningOf(w *dosing.Dose) meaningView {
 		v.Lines = append(v.Lines, besides(w)...)
 	}
 	if w.Used.Method == soil.Fizz {
-		v.Lines = append(v.Lines, "It may not carry a dose: a jar never does, by itself.")
+		v.Lines = append(v.Lines, "No dose from this: a jar alone is never enough.")
 		return v
 	}
 	switch a := w.Answer; a.Direction {
 	case dose.Raise, dose.Lower:
-		v.Lines = append(v.Lines, "It may carry a dose: "+text.Lower(present.NeedWords(w)))
+		v.Lines = append(v.Lines, "A dose can be worked out from this: "+text.Lower(present.NeedWords(w)))
 	case dose.Leave:
 		v.Lines = append(v.Lines, "Nothing needs doing.")
 	case dose.Refused:
-		v.Lines = append(v.Lines, "It may not carry a dose as it stands.")
+		v.Lines = append(v.Lines, "No dose can be worked out from this as it is.")
 		v.Guards = append(v.Guards, against(w)...)
 	}
 	return v

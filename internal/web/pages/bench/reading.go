@@ -64,10 +64,10 @@ func layersFrom(f form.Form, r *garden.Reading, in float64) {
 			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": figures are needed"
 			return
 		case read && !has:
-			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": how deep does it go?"
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": how deep is it?"
 			return
 		case has && to <= from:
-			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": it must go deeper than the one above"
+			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": it must be deeper than the one above"
 			return
 		case read && !garden.LimitPH.Holds(ph):
 			f.Faults["layers"] = "layer " + strconv.Itoa(l.N) + ": " + garden.LimitPH.Says()
@@ -243,7 +243,7 @@ func meterFrom(f form.Form, r *garden.Reading) {
 			return
 		}
 		if c.On == 0 {
-			f.Faults["cal_date"] = "a day is needed: when it was held against the bottles"
+			f.Faults["cal_date"] = "a day is needed: when it was checked in the bottles"
 			return
 		}
 		r.Method = c.Method(r.Date)
@@ -254,12 +254,12 @@ func meterFrom(f form.Form, r *garden.Reading) {
 	}
 	ph, ok := soil.Agreed(tries)
 	if !ok {
-		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read on until the last three lie within 0.1"
+		f.Faults["tries"] = "these do not agree yet; stir, wait a minute and read again until the last three lie within 0.1"
 		return
 	}
 	if t, ok := f.Number("temp"); ok {
 		if !(t >= 0 && t <= 50) {
-			f.Faults["temp"] = "a temperature from 0 to 50 °C is meant"
+			f.Faults["temp"] = "a temperature from 0 to 50 °C is needed"
 			return
 		}
 		ph = soil.AtTemperature(ph, quantity.Temperature(t))

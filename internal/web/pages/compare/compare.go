@@ -117,7 +117,7 @@ func (s *Handler) Try(c *gin.Context) error {
 		v.Materials = append(v.Materials, view.Option{Value: string(m.Kind), Text: text.Capital(m.Name)})
 	}
 	if t.Garden.Alkalinity() == nil {
-		v.WaterLacks = "How hard the tap’s water is stands with the place: without it water moves nothing here."
+		v.WaterLacks = "Tell the hardness of your tap water in the settings: without it, water changes nothing here."
 	}
 	v.Surprise = present.SurpriseOf(&t.Record)
 	v.lay(&t, &w)
@@ -216,14 +216,14 @@ func (v *tryView) read(l *tryLine, t *outlook.Forecast, w *dosing.Dose) (try out
 		return try, true
 	case tryPlanned:
 		try.Plan = t.Planning()
-		l.Says = text.Count(t.Planned, "go", "goes") + " as planned"
+		l.Says = text.Count(t.Planned, "application", "applications") + " as planned"
 		return try, true
 	}
-	return v.readGoes(l, t, w, try)
+	return v.readApplications(l, t, w, try)
 }
 
-// readGoes reads an alternative's applications.
-func (v *tryView) readGoes(l *tryLine, t *outlook.Forecast, w *dosing.Dose, try outlook.Try) (outlook.Try, bool) {
+// readApplications reads an alternative's applications.
+func (v *tryView) readApplications(l *tryLine, t *outlook.Forecast, w *dosing.Dose, try outlook.Try) (outlook.Try, bool) {
 	f, u := v.Form, t.Garden.Units()
 	of, ok := offered(w, f.Value(l.What))
 	x, has := f.Number(l.Amount)
@@ -255,7 +255,7 @@ func (v *tryView) readGoes(l *tryLine, t *outlook.Forecast, w *dosing.Dose, try 
 }
 
 // often are the intervals of applications in years.
-var often = []view.Option{{Value: "0", Text: "once"}, {Value: "1", Text: "each year"}, {Value: "2", Text: "every second year"}}
+var often = []view.Option{{Value: "0", Text: "once"}, {Value: "1", Text: "each year"}, {Value: "2", Text: "every other year"}}
 
 func everyText(years int) string {
 	for _, o := range often {

@@ -115,7 +115,7 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 
 // cropTable returns the text fields.
 func cropTable(u text.Units) form.Table {
-	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Band from pH", Mode: form.Decimal},
+	return form.Table{{Name: "name", Label: "Name", Box: form.Wide, MaxLength: 60}, {Name: "low", Label: "Range from pH", Mode: form.Decimal},
 		{Name: "high", Label: "to pH", Mode: form.Decimal}, {Name: "aim", Label: "Aim", Aside: "empty: the middle", Mode: form.Decimal},
 		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
 }

@@ -38,7 +38,7 @@ func TestLibraryIsEditable(t *testing.T) {
 	assert.Contains(t, page, "Ranunculus")
 	bad := s.Post("/crops", url.Values{"name": {"Stock"}, "low": {"7"}, "high": {"6"}, "removal": {"8"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
-	assert.Contains(t, bad.Body.String(), "The band’s top lies above its bottom")
+	assert.Contains(t, bad.Body.String(), "The top of the range lies above its bottom")
 	assert.Contains(t, bad.Body.String(), `value="Stock"`)
 	s.Saved(s.Post("/crops", url.Values{"name": {"Stock"}, "low": {"6.4"}, "high": {"7,4"}, "removal": {"8"}, "flag-not-food": {"yes"}}))
 	assert.Contains(t, webtest.Options(s.Page("/beds/new"), "crop")["stock"], "Stock, 6.4 to 7.4")

@@ -60,7 +60,7 @@ func (s *Handler) showDays(c *gin.Context, status int, g garden.Garden, f form.F
 		v.Away = append(v.Away, awayRowOf(i, x, "Away"))
 	}
 	v.Away = append(v.Away, awayRowOf(len(g.Away), calendar.Stretch{}, "One more: away"))
-	v.Page = s.Page(c, g, site.SheetTab, "Work stands on "+workDays(d))
+	v.Page = s.Page(c, g, site.SheetTab, "Work is planned on "+workDays(d))
 	f.Sentences()
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err

@@ -49,7 +49,7 @@ type taskView struct {
 	// Fact names its amount, DueFact its day; "" for what has none.
 	Fact, DueFact string
 	Late          string
-	IsGo          bool
+	IsApplication bool
 	// IsStep is set for a preparation step named StepName; Asks for the soil check, with the last
 	// result in Note.
 	IsStep, Asks     bool
@@ -193,7 +193,7 @@ func sheetHeadline(sh schedule.Sheet) string {
 	}
 	switch {
 	case len(beds) == 0 && held > 0:
-		return text.Count(held, "go is", "goes are") + " held back"
+		return text.Count(held, "application is", "applications are") + " held back"
 	case len(beds) == 0 && len(tests) == 0 && len(sh.Settled) > 0:
 		return "All done for today"
 	case len(beds) == 0 && len(tests) == 0:
@@ -222,7 +222,7 @@ func sumOf(sh schedule.Sheet, tasks []garden.Task) string {
 func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	b := sh.Beds[t.BedID]
 	u := sh.Garden.Units()
-	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: text.Weekday(t.Due), IsGo: t.Kind == garden.TaskApplication,
+	v := taskView{ID: t.ID, Version: t.Version, Bed: b.Name, When: text.Weekday(t.Due), IsApplication: t.Kind == garden.TaskApplication,
 		Key: form.NewKey(), SkipKey: form.NewKey(), Href: site.BedHref(t.BedID), Facts: u.Area(b.Area()), Done: t.State == garden.Done,
 		Fact: fact.Amount(t), DueFact: fact.Due(t)}
 	if t.PreparationID != nil {
@@ -237,7 +237,7 @@ func taskOf(sh schedule.Sheet, t garden.Task) taskView {
 	if t.Kind == garden.TaskStep {
 		return v.step(t, u)
 	}
-	if !v.IsGo {
+	if !v.IsApplication {
 		v.Href = "/bench?bed=" + strconv.FormatInt(t.BedID, 10)
 		v.Says = "Test again: " + u.Depth(t.Depth) + " deep, by " + text.Short(t.Method) + ", as before."
 		if t.Step != "" {
@@ -321,7 +321,7 @@ func (v *taskView) amounts(sh schedule.Sheet, t garden.Task, b garden.Bed) {
 
 // asks resolves the fields of the task's forms.
 func (v *taskView) asks() {
-	v.Other = v.Form.Rows(append(present.AmountTable(v.ID, "What really went on", v.Planned, v.Measures),
+	v.Other = v.Form.Rows(append(present.AmountTable(v.ID, "What was really put on", v.Planned, v.Measures),
 		form.Row{Name: "on", ID: present.IDOn("on", v.ID), Label: "On", Mode: form.Date, Max: v.Max},
 		form.Row{Name: "note", ID: present.IDOn("note", v.ID), Label: "Note, for the record", MaxLength: 200, Box: form.Wide}))
 	v.Why = v.Form.Resolve(form.Row{Name: "why", ID: present.IDOn("why", v.ID), Label: "Why not (for the record)", MaxLength: 200})
@@ -361,7 +361,7 @@ func (s *Handler) PutOn(c *gin.Context) error {
 		if f.Is("measure", present.InScoops) {
 			name = present.InScoops
 		}
-		if n := f.Needed("amount", "How much went on, in "+name+"?"); name == present.InScoops {
+		if n := f.Needed("amount", "How much was put on, in "+name+"?"); name == present.InScoops {
 			tick.Scoops = &n
 		} else {
 			g := quantity.Mass(n * in.Size)

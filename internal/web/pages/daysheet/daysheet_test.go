@@ -127,7 +127,7 @@ func TestWeatherMovesTasksOnlyOnRequest(t *testing.T) {
 	assert.Contains(t, page, "Weather of a test.")
 	before := s.OpenTask(garden.TaskApplication)
 	s.Saved(s.Post("/sheet/wait", url.Values{"to": {"2026-11-26"}}))
-	assert.Contains(t, s.Get("/keep").Body.String(), "Moved 2 goes to 26 Nov 2026, for the weather")
+	assert.Contains(t, s.Get("/keep").Body.String(), "Moved 2 applications to 26 Nov 2026, for the weather")
 	page = s.Get("/sheet").Body.String()
 	assert.Contains(t, page, "Nothing due today")
 	assert.NotContains(t, page, "Move what waits")
@@ -144,7 +144,7 @@ func TestUnknownWeatherIsNotShown(t *testing.T) {
 	page = webtest.New(t, true, webtest.Under(webtest.Weather{Wind: []quantity.Speed{2, 2}, Late: 1})).Get("/sheet").Body.String()
 	assert.NotContains(t, page, "Move what waits", "a day that nobody knows of moves nothing")
 	page = webtest.New(t, true, webtest.Under(webtest.Weather{Wind: []quantity.Speed{2}})).Get("/sheet").Body.String()
-	assert.Contains(t, page, "Good until Tue 24 Nov; then nobody knows yet.")
+	assert.Contains(t, page, "Good until Tue 24 Nov; then no forecast yet.")
 	page = webtest.New(t, true, webtest.Under(instrument.FakeWeather{Seed: 1})).Get("/sheet").Body.String()
 	assert.Contains(t, page, `class="late">Simulated station.`)
 }
@@ -181,7 +181,7 @@ func TestInvalidAmountsAndSkips(t *testing.T) {
 	s := webtest.New(t, true)
 	g := s.OpenTasks(s.Bed("Kale and roots").Bed.ID)[0]
 	version := strconv.FormatInt(g.Version, 10)
-	for amount, says := range map[string]string{"": "How much went on, in kg", "much": "is not a number", "-1": "above 0 kg"} {
+	for amount, says := range map[string]string{"": "How much was put on, in kg", "much": "is not a number", "-1": "above 0 kg"} {
 		w := s.Post(fmt.Sprintf("/tasks/%d/put-on", g.ID), url.Values{"amount": {amount}, "version": {version}})
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code)
 		assert.Contains(t, w.Body.String(), says)

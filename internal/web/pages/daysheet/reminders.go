@@ -24,7 +24,7 @@ func serves(p *bedstate.State, l garden.Library, t garden.Task) string {
 	}
 	sown := p.PlantingDay(p.Next[0])
 	if m.Family == material.Lime && sown-t.Due < dose.LimeTime {
-		return "late for " + present.CropNames(p.Next, l) + ", from " + text.DayYear(sown) + ": it works for what follows"
+		return "late for " + present.CropNames(p.Next, l) + ", from " + text.DayYear(sown) + ": it helps the next crop"
 	}
 	return "for " + present.CropNames(p.Next, l) + ", from " + text.DayYear(sown)
 }

@@ -58,10 +58,10 @@ type optionView struct {
 
 // RefusedView is a refused material, with the reason and what lifts it.
 type RefusedView struct {
-	Name  string
-	Says  string
-	Lifts string
-	Stop  bool
+	Name   string
+	Says   string
+	WayOut string
+	Stop   bool
 }
 
 // chosenView is the option whose working is shown.
@@ -178,16 +178,16 @@ func leaveWords(w *dosing.Dose) string {
 	a := w.Answer
 	for _, s := range a.Need.Working {
 		if s.ID == "at-work" {
-			return "What went on is still at work and should bring it to about " + text.PH(quantity.PH(s.From.N("settles"))) +
+			return "What was put on is still at work and should bring it to about " + text.PH(quantity.PH(s.From.N("settles"))) +
 				". It needs no more."
 		}
 	}
 	for _, g := range a.Guards {
 		switch g.ID {
 		case guard.TooLittle:
-			return "So little is wanted that no go is worth it."
+			return "So little is wanted that it is not worth spreading."
 		case "buffer-gives-nothing":
-			return "By the lab’s buffer nothing is needed, which is how its formula ends on sands. Choose the texture table to go " +
+			return "By the lab’s buffer nothing is needed, as its formula often says on sands. Choose the texture table to go " +
 				"by that."
 		}
 	}
@@ -196,12 +196,12 @@ func leaveWords(w *dosing.Dose) string {
 	case w.Request.Target != nil:
 		return "The soil is there already."
 	case a.Stand == crop.InBand:
-		return "It reads " + text.PH(a.PH) + ", inside the band of " + band + ". Type a target if you want another pH."
+		return "It reads " + text.PH(a.PH) + ", inside the range of " + band + ". Type a target if you want another pH."
 	case a.Stand == crop.TooClose:
-		return "It reads " + text.PH2(a.PH) + " against " + band + ": too close to tell by one reading. Read it once more, or type a " +
+		return "It reads " + text.PH2(a.PH) + " against " + band + ": too close to tell from one reading. Test it once more, or type a " +
 			"target."
 	case a.Stand == crop.Drifts:
-		return "It reads " + text.PH(a.PH) + ", a little over the band of " + band + ". Soil drifts down by itself; type a target if " +
+		return "It reads " + text.PH(a.PH) + ", a little over the range of " + band + ". pH falls by itself; type a target if " +
 			"you will not wait."
 	}
 	return "The approach you chose leaves it alone at " + text.PH(a.PH) + ". Type a target, or choose another approach."
@@ -222,7 +222,7 @@ func optionOf(w *dosing.Dose, o dose.Option, on bool, lo, hi quantity.PH) option
 	if o.K2O > 0 {
 		v.Potassium = "+" + text.PPM(soil.PotassiumRise(w.Request.Ground, o.K2O))
 	}
-	note = append(note, text.Count(len(o.Applications), "go", "goes"))
+	note = append(note, text.Count(len(o.Applications), "application", "applications"))
 	if o.Waits() {
 		note[0] += ", the rest after a test"
 	}
@@ -246,7 +246,7 @@ func optionOf(w *dosing.Dose, o dose.Option, on bool, lo, hi quantity.PH) option
 	}
 	v.Note = strings.Join(note, " · ")
 	if o.Unmet != 0 {
-		v.Unmet = "leaves " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet)))) + " unmet"
+		v.Unmet = "falls short by " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet))))
 	}
 	if _, n := guard.Worst(o.Guards); n > 0 {
 		v.CautionText = text.Count(n, "caution", "cautions")
@@ -274,7 +274,7 @@ func (v *answerView) refused(w *dosing.Dose) {
 			v.Refused[n].Name += ", " + text.Lower(present.MaterialName(w, r.Batch))
 			continue
 		}
-		v.Refused = append(v.Refused, RefusedView{Name: text.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+		v.Refused = append(v.Refused, RefusedView{Name: text.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, WayOut: g.WayOut(),
 			Stop: g.Level == guard.Stop})
 	}
 }
@@ -331,7 +331,7 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 		}
 	}
 	v.Chart = doseChart(w, o, today)
-	v.Mind = text.Count(len(o.Applications), "go", "goes") + " and a test"
+	v.Mind = text.Count(len(o.Applications), "application", "applications") + " and a test"
 	return v
 }
 
@@ -370,7 +370,7 @@ func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
 		s.Expect = append(s.Expect, svg.Expect{Day: o.Retest, PH: e.Median, P05: e.P05, P95: e.P95})
 		c = svg.ChartOf(s, 602, 134)
 		c.Title = "Should read " + text.PH(e.Median) + " at the test of " + text.NearDay(o.Retest, today)
-		c.Says = c.Title + ", nine in ten from " + text.PH(e.P05) + " to " + text.PH(e.P95) + ", with " +
+		c.Says = c.Title + ", usually from " + text.PH(e.P05) + " to " + text.PH(e.P95) + ", with " +
 			strconv.Itoa(int(math.Round(100*o.Reacted))) + " % of what is on by then reacted"
 		return c
 	}

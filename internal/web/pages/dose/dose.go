@@ -192,7 +192,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 				v.Answer.Chosen.Button = "Put it on today"
 			}
 		} else {
-			title = w.Record.Bed.Name + ": something to put right"
+			title = w.Record.Bed.Name + ": something to correct"
 			if status == http.StatusOK {
 				status = http.StatusUnprocessableEntity
 			}
@@ -276,7 +276,7 @@ func (v *doseView) form(w *dosing.Dose) {
 	band := w.Record.State.Crop.Band
 	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Group: "target"})
 	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal,
-		Aside: "band " + text.PH(band.Low) + " to " + text.PH(band.High)})
+		Aside: "range " + text.PH(band.Low) + " to " + text.PH(band.High)})
 	if w.Used.PH != nil {
 		target := w.Answer.Target
 		rule := svg.RuleOf(256, band, present.BandName(w.Record.State), string(w.Record.State.Standing), ph, sd, target,
@@ -285,12 +285,12 @@ func (v *doseView) form(w *dosing.Dose) {
 	}
 	v.Profile = svg.ProfileOf(w.Record.State.Profile, band, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + text.DayYear(q.Date) + "."
-	v.Basis = []present.Run{{Text: "Rests on pH "},
+	v.Basis = []present.Run{{Text: "Based on pH "},
 		{Text: text.PH2(w.Answer.PH), Class: "strong", Fact: fact.Bed(w.Record.Bed.ID, "ph")},
 		{Text: " by " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) +
 			" (" + doubt + "). To be brought to " + text.PH2(w.Answer.Target) + made}}
 	if w.Answer.PH == 0 { // jars tell no figure
-		v.Basis = []present.Run{{Text: "Rests on " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) + "," + made}}
+		v.Basis = []present.Run{{Text: "Based on " + text.Short(w.Used.Method) + ", " + text.DayYear(w.Used.Date) + "," + made}}
 	}
 	v.segments(w)
 }

@@ -76,11 +76,11 @@ func TestOptionShowsUnmetAndCautions(t *testing.T) {
 	// Ash alone is held by its cap of the year, and says so.
 	short := webtest.Pieces(webtest.Named(t, all, "Pellet stove ash").Node, "unmet")
 	require.Len(t, short, 1)
-	assert.Regexp(t, `^leaves \d+ g/m² unmet$`, short[0].Says)
+	assert.Regexp(t, `^falls short by \d+ g/m²$`, short[0].Says)
 
 	no := webtest.Named(t, ways, "Fire-pit ash")
 	assert.Len(t, webtest.Pieces(no.Node, "stop"), 1, "it must not be used")
-	assert.Contains(t, no.Says, "What would lift it: Nothing; it goes to the waste collection.")
+	assert.Contains(t, no.Says, "The way out: take it to the waste collection.")
 	other := webtest.Named(t, ways, "Gypsum")
 	assert.Empty(t, webtest.Pieces(other.Node, "stop"), "it is of no use, no more")
 	assert.NotContains(t, other.Says, "lift")
@@ -89,7 +89,7 @@ func TestOptionShowsUnmetAndCautions(t *testing.T) {
 func TestRestHasNoDay(t *testing.T) {
 	s := webtest.New(t, true)
 	test, waits := -1, []int{}
-	for i, g := range webtest.Pieces(s.Page("/beds/10/dose?target=7"), "go") {
+	for i, g := range webtest.Pieces(s.Page("/beds/10/dose?target=7"), "task-row") {
 		if strings.Contains(g.Says, "Test again") {
 			test = i
 		}
@@ -211,7 +211,7 @@ func TestUnknownAshForPotassiumIsQueried(t *testing.T) {
 		"texture": {"loam"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"tomato"}, "sown": {"2027-05-20"}, "key": {"b"}}))
 	s.Saved(s.Post("/readings", url.Values{"bed": {"1"}, "date": {"2026-11-20"}, "method": {"lab"}, "basis": {"water"}, "ph": {"5.6"},
 		"k": {"40"}, "cores": {"12"}, "depth": {"15"}, "key": {"r"}}))
-	ways := webtest.Pieces(webtest.ByID(t, s.Page("/beds/1/dose"), "potassium"), "go")
+	ways := webtest.Pieces(webtest.ByID(t, s.Page("/beds/1/dose"), "potassium"), "task-row")
 	asked := 0
 	for _, w := range ways {
 		ash := strings.Contains(strings.ToLower(w.Says), "ash")
@@ -288,7 +288,7 @@ func TestOvertakenDoseIsInScoops(t *testing.T) {
 	s.Add(&garden.Reading{BedID: bed, Date: s.Today - 2, Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15})
 	page := s.Get(webtest.BedPath(bed) + "/dose").Body.String()
 	assert.Contains(t, page, "24 level scoops (2.4 kg) of oven ash, autumn batch still to go on.")
-	assert.Regexp(t, `By the reading of 22 Nov it is \d+ level scoops \([\d.]+ kg\)\.`, page)
+	assert.Regexp(t, `From the reading of 22 Nov it is \d+ level scoops \([\d.]+ kg\)\.`, page)
 }
 
 // What a dose rests on of what the bed has taught is reported beside it, with the way to put it aside.
@@ -296,11 +296,11 @@ func TestDoseShowsLearning(t *testing.T) {
 	s := webtest.New(t, true)
 	ledge := s.Bed("Upper ledge").Bed
 	page := s.Get(fmt.Sprintf("/beds/%d/dose", ledge.ID)).Body.String()
-	assert.Contains(t, page, "By what its own 7 tests have taught")
+	assert.Contains(t, page, "Learned from 7 tests")
 	left := s.Get(fmt.Sprintf("/beds/%d/dose?buffering=table", ledge.ID)).Body.String()
 	assert.Contains(t, left, "which is left out here")
 	taught := s.Get(fmt.Sprintf("/beds/%d/taught", ledge.ID)).Body.String()
-	assert.Contains(t, taught, "Put aside what it has taught")
+	assert.Contains(t, taught, "Ignore its tests up to today")
 }
 
 // A dose shows its first part with its day, and in one line what waits for which test; once

@@ -91,7 +91,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 		test += " It should settle at " + text.PH(o.PH.Median) + "."
 	}
 	if m, ph, ok := w.ByRecord(&o); ok && math.Abs(float64(ph-o.AtRetest.Median)) >= worthTelling {
-		test += " The bed’s record goes by another method (" + text.Lower(text.Name(m)) + ") and will expect " + text.PH(ph) + "."
+		test += " The bed’s record uses another method (" + text.Lower(text.Name(m)) + ") and will expect " + text.PH(ph) + "."
 	}
 	v.Then = test
 	kit := text.List(text.Kit(g.Kind))
@@ -99,7 +99,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 		kit += "."
 	}
 	if o.SowFrom != 0 {
-		kit += " Sow or plant no sooner than " + text.NearDay(o.SowFrom, today) + "."
+		kit += " Do not sow or plant before " + text.NearDay(o.SowFrom, today) + "."
 	}
 	v.Kit = strings.TrimSpace(kit)
 	return v
@@ -154,9 +154,9 @@ func whyFirst(w *dosing.Dose, chosen int) string {
 	case why == "":
 		return ""
 	case chosen > 0:
-		return text.Capital(present.OptionName(w, w.Answer.Options[0])) + " stands first: " + why + "."
+		return text.Capital(present.OptionName(w, w.Answer.Options[0])) + " is recommended: " + why + "."
 	}
-	return "It stands first: " + why + "."
+	return "Recommended: " + why + "."
 }
 
 // outdatedView is a planned dose that a later reading overtook.
@@ -180,12 +180,12 @@ func outdatedOf(w *dosing.Dose, today quantity.Day) *outdatedView {
 	v.Says += ": " + u.Amount(o.Left, w.Measure(o.Batch)) + " of " + w.Called(o.What, o.Batch) + " still to go on. "
 	switch {
 	case o.Now == nil:
-		v.Says += "By the reading of " + text.NearDay(w.Used.Date, today) + " it would not be offered now."
+		v.Says += "From the reading of " + text.NearDay(w.Used.Date, today) + " it would not be offered now."
 	case o.Changed():
-		v.Says += "By the reading of " + text.NearDay(w.Used.Date, today) + " it is " + u.Amount(o.Total, w.Measure(o.Batch)) + "."
+		v.Says += "From the reading of " + text.NearDay(w.Used.Date, today) + " it is " + u.Amount(o.Total, w.Measure(o.Batch)) + "."
 		v.Key = w.Key(*o.Now)
 	default:
-		v.Says += "The reading of " + text.NearDay(w.Used.Date, today) + " leaves it as it is."
+		v.Says += "The reading of " + text.NearDay(w.Used.Date, today) + " changes nothing in it."
 	}
 	return v
 }
@@ -239,7 +239,7 @@ func sidesOf(w *dosing.Dose, sides []dose.Comparison, chosen *dose.Option) *side
 		v.Says = "They agree."
 		return v
 	}
-	v.Says = "They differ by up to " + u.Rate(high-low) + " of pure lime’s worth"
+	v.Says = "They differ by up to " + u.Rate(high-low) + " of lime, as pure lime"
 	if chosen != nil && len(chosen.Parts) == 1 && chosen.Parts[0].Worth.EffectiveCCE != 0 {
 		p := chosen.Parts[0]
 		apart := quantity.Rate(float64(high-low) / max(p.Worth.EffectiveCCE, -p.Worth.EffectiveCCE)).Over(w.Request.Ground.Area)

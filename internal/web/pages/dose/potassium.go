@@ -40,7 +40,7 @@ func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 	v := &potassiumView{Headline: "Potassium is short: " + text.PPM(*has.Now) + ", enough is " + text.PPM(has.Scale.Critical),
 		Lines: u.Steps(k.Working)}
 	if k.Need <= 0 {
-		v.Says = "This year has had all the potash that the crop may be given."
+		v.Says = "This year has had all the potash that the crop may have."
 		return v
 	}
 	v.Wants = "wants " + u.Rate(k.Need)
@@ -65,7 +65,7 @@ func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 			note = append(note, "not on your shelf")
 		}
 		if o.UnmetK2O > 0 {
-			note = append(note, "leaves "+u.Rate(o.UnmetK2O)+" of it unmet")
+			note = append(note, "falls short by "+u.Rate(o.UnmetK2O))
 		}
 		if len(note) > 0 {
 			x.Note = strings.Join(note, ", ") + "."
@@ -77,7 +77,7 @@ func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 	}
 	for _, r := range k.Refused {
 		g := u.Guard(r.Guards[0])
-		v.Refused = append(v.Refused, RefusedView{Name: text.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, Lifts: g.Lifts,
+		v.Refused = append(v.Refused, RefusedView{Name: text.Capital(present.MaterialName(w, r.Batch)), Says: g.Says, WayOut: g.WayOut(),
 			Stop: g.Level == guard.Stop})
 	}
 	return v

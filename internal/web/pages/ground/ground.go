@@ -202,7 +202,7 @@ func (s *Handler) change(c *gin.Context, v *bedstate.View, today, day quantity.D
 	}
 	sourer, sweeter := later.Drifted(earlier)
 	between := text.DayYear(min(day, other)) + " to " + text.DayYear(max(day, other))
-	title = between + ": " + text.Count(sourer, "bed sourer", "beds sourer") + ", " + strconv.Itoa(sweeter) + " sweeter"
+	title = between + ": " + text.Count(sourer, "bed more sour", "beds more sour") + ", " + strconv.Itoa(sweeter) + " sweeter"
 	return svg.ChangeLayer(what, from, other > day), title, nil
 }
 
@@ -290,7 +290,7 @@ func headline(v bedstate.View) string {
 		parts = append(parts, text.Count(clashes, "clash of crops", "clashes of crops"))
 	}
 	if len(parts) == 0 {
-		return "Every bed is in band"
+		return "Every bed is in range"
 	}
 	return strings.Join(parts, ", ")
 }
@@ -355,7 +355,7 @@ func standingWords(p bedstate.State) string {
 	case bed.TooSweet:
 		return "too sweet by " + text.Off(p.Off) + acts
 	case bed.InBand:
-		return "in band" + acts
+		return "in range" + acts
 	}
 	if p.Fizz != nil {
 		_, by := text.ByJars(p.Fizz.Soil().Fizz)

@@ -27,7 +27,7 @@ func TestOtherDays(t *testing.T) {
 	assert.NotContains(t, past, "12 Nov 2026", "nothing from after that day")
 	ahead := s.Get("/?bed=3&on=2027-03-01").Body.String()
 	assert.Contains(t, ahead, "Should read ")
-	assert.Contains(t, ahead, "in band")
+	assert.Contains(t, ahead, "in range")
 	for _, d := range []string{"2026-11-24", "soon", "", "2026-02-30"} {
 		assert.NotContains(t, s.Get("/?on="+d).Body.String(), "Shown as of", d)
 	}
@@ -55,7 +55,7 @@ func TestConflictsAreNamed(t *testing.T) {
 	body := s.Get(fmt.Sprintf("/?bed=%d", b.ID)).Body.String()
 	assert.Contains(t, body, "1 clash of crops")
 	assert.Contains(t, body, "New ground, untested; general vegetables and blueberry want different ground")
-	assert.Contains(t, body, "General vegetables and blueberry want different ground: 6.0 to 7.0 and 4.5 to 5.2.")
+	assert.Contains(t, body, "General vegetables and blueberry need different soil: 6.0 to 7.0 and 4.5 to 5.2.")
 	assert.Contains(t, body, "untested, general vegetables and blueberry clash", "in the table too")
 }
 
@@ -80,7 +80,7 @@ func TestRemindersComeFirst(t *testing.T) {
 		State: garden.Open, Depth: 0.15})
 	page = s.Get("/").Body.String()
 	assert.Contains(t, page,
-		"Lime on Kale and roots: no day within a year serves: the year’s cap is reached; 500 g/m² of it would fit.")
+		"Lime on Kale and roots: no day within a year is suitable: the year’s cap is reached; 500 g/m² of it would fit.")
 	last := s.Record(s.Bed("Lower ledge").Bed.ID).Readings
 	x := last[len(last)-1]
 	s.Saved(s.Post(fmt.Sprintf("/readings/%d/strike", x.ID), url.Values{"version": {fmt.Sprint(x.Version)}, "back": {"/"}}))
@@ -99,7 +99,7 @@ func TestTestIsForetoldAnew(t *testing.T) {
 				line = "about " + text.PH(quantity.PH(forecast.On(season.Run.PH, task.Due).Median))
 			}
 		}
-		for _, p := range webtest.Pieces(s.Page(fmt.Sprintf("/?bed=%d", bed)), "go") {
+		for _, p := range webtest.Pieces(s.Page(fmt.Sprintf("/?bed=%d", bed)), "task-row") {
 			if strings.Contains(p.Says, "Test") {
 				shown = p.Says[strings.LastIndex(p.Says, "about "):]
 			}

@@ -71,8 +71,8 @@ func (s *Handler) Help(c *gin.Context) error {
 	u := g.Units()
 	v := helpView{House: text.House, Field: text.Field, Fizz: present.FizzJars(nil)[0].Strengths}
 	tomato, _ := crop.Find("tomato")
-	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" band", "sour", 5.6, 0.14, tomato.Band.High-0.3,
-		"A ruler of pH: a peg at 5.6, the crop’s band as a bracket, the target as a ring.")
+	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" range", "sour", 5.6, 0.14, tomato.Band.High-0.3,
+		"A ruler of pH: a peg at 5.6, the crop’s range as a bracket, the target as a ring.")
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
 		x := helpQuestion{Question: text.Question(q.Name)}

@@ -115,7 +115,7 @@ func (v *labView) read() {
 	v.Read = f.Rows([]form.Row{{Name: "basis", Label: "pH was stirred", Options: bases},
 		{Name: "comma", Label: "A comma is for", Options: commas}, {Name: "dates", Label: "Days are written", Options: dates},
 		{Name: "buffer", Label: "The buffer pH is", Options: present.BufferOptions()},
-		{Name: "extractant", Label: "K was drawn out with", Options: present.ExtractOptions()}})
+		{Name: "extractant", Label: "The lab’s extraction method", Options: present.ExtractOptions()}})
 }
 
 type labRowView struct {
@@ -140,12 +140,12 @@ func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
 		return err
 	}
 	v.File = v.Form.Resolve(form.Row{Name: "file", Label: "The lab’s file", Mode: form.File, Accept: form.Sheets})
-	title := "Bring in a lab’s file"
+	title := "Import a lab’s file"
 	switch {
 	case v.Job != nil:
 		title = "Taking in " + v.Name
 	case len(v.Problems) > 0:
-		title = text.Count(len(v.Problems), "thing", "things") + " to put right in " + v.Name
+		title = text.Count(len(v.Problems), "thing", "things") + " to correct in " + v.Name
 	case v.Name != "":
 		title = text.Count(v.Good, "reading", "readings") + " in " + v.Name
 	}

@@ -28,8 +28,8 @@ type taughtView struct {
 	Checks             []checkRow
 	// Others is what all beds have shown together.
 	Others []string
-	// GoesBy is what the dose uses, Shared what neighbours and batches have shown.
-	GoesBy, Shared string
+	// BasedOn is what the dose uses, Shared what neighbours and batches have shown.
+	BasedOn, Shared string
 	// Aside is the day from which tests teach, if not all; CanReset is set if they can be reset.
 	Aside    string
 	CanReset bool
@@ -52,9 +52,9 @@ func (s *Handler) Taught(c *gin.Context) error {
 	}
 	u := t.Garden.Units()
 	v := taughtView{Bed: t.Record.Bed.Name, Href: "/beds/" + c.Param("id")}
-	title := "What " + v.Bed + " has taught"
+	title := "What " + v.Bed + " has shown"
 	if err != nil {
-		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be foretold of it.", "/bench?bed="+c.Param("id")
+		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be forecast for it.", "/bench?bed="+c.Param("id")
 	} else {
 		v.Says = text.Taught(*t.Record.Lesson.Learned(), t.Method())
 		v.goesBy(t)
@@ -83,14 +83,14 @@ func (v *taughtView) goesBy(t outlook.Forecast) {
 	l := t.Record.Lesson.Beside()
 	switch {
 	case l != nil:
-		v.GoesBy, v.CanReset = text.GoesBy(*l), true
+		v.BasedOn, v.CanReset = text.BasedOn(*l), true
 	case t.Record.Lesson.Learned().Tests > 0:
-		v.GoesBy, v.CanReset = "That is not enough to go by yet: its doses go by "+text.Beside(t.Method())+".", true
+		v.BasedOn, v.CanReset = "That is not enough yet: its doses follow "+text.Beside(t.Method())+".", true
 	default:
-		v.GoesBy = "Its doses go by " + text.Beside(t.Method()) + "."
+		v.BasedOn = "Its doses follow " + text.Beside(t.Method()) + "."
 	}
 	if from := t.Record.Bed.TaughtFrom; from != 0 {
-		v.Aside = "What its tests had taught by " + text.DayYear(from) + " is put aside."
+		v.Aside = "Its tests up to " + text.DayYear(from) + " are ignored."
 	}
 	shared := t.Record.Lesson.Together()
 	var batches []text.BatchTaught

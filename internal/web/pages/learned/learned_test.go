@@ -39,12 +39,12 @@ func TestPageMatchesLesson(t *testing.T) {
 
 	b := s.Bed("Kale and roots").Bed
 	path := webtest.BedPath(b.ID) + "/taught"
-	before := webtest.Wording(webtest.ByID(t, s.Page(path), "goes-by"))
+	before := webtest.Wording(webtest.ByID(t, s.Page(path), "based-on"))
 	s.Saved(s.Post(path, url.Values{"key": {"reset"}, "version": {webtest.ID(b.Version)}, "from": {"today"}}))
 	assert.Equal(t, s.Today, s.Bed(b.Name).Bed.TaughtFrom)
-	assert.NotEqual(t, before, webtest.Wording(webtest.ByID(t, s.Page(path), "goes-by")))
+	assert.NotEqual(t, before, webtest.Wording(webtest.ByID(t, s.Page(path), "based-on")))
 	s.Saved(s.Post(path, url.Values{"key": {"undo"}, "version": {webtest.ID(b.Version + 1)}, "from": {""}}))
-	assert.Equal(t, before, webtest.Wording(webtest.ByID(t, s.Page(path), "goes-by")))
+	assert.Equal(t, before, webtest.Wording(webtest.ByID(t, s.Page(path), "based-on")))
 }
 
 // A bed without a reading leads to the form of one.

@@ -176,7 +176,7 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 		what = batch.Kind
 	}
 	in := s.Units(c).Weights()
-	n := f.Needed("put_amount", "How much went on?")
+	n := f.Needed("put_amount", "How much was put on?")
 	x.Total = quantity.Mass(n * in.Size)
 	switch by := f.Value("measure"); {
 	case by == in.Name || by == "" || n <= 0:
@@ -205,7 +205,7 @@ func (s *Handler) entryOf(c *gin.Context, f form.Form, what material.Kind, batch
 func (s *Handler) bedOf(c *gin.Context, f form.Form) (garden.Bed, error) {
 	id, err := strconv.ParseInt(f.Value("bed"), 10, 64)
 	if err != nil {
-		f.Faults["bed"] = "choose the bed that it went on"
+		f.Faults["bed"] = "choose the bed that it was put on"
 		return garden.Bed{}, nil
 	}
 	return s.App(c).BedState.Named(c.Request.Context(), id)
@@ -274,7 +274,7 @@ func (s *Handler) showEntry(c *gin.Context, status int, id int64, typed *form.Fo
 	if e.TaskID != nil || e.BatchID != nil {
 		v.Fixed = logRowOf(&e, u).What
 	} else {
-		table = form.Table{{Name: "what", Label: "What went on " + e.Bed.Name, Options: present.MaterialOptions(), Box: form.Wide}}
+		table = form.Table{{Name: "what", Label: "What was put on " + e.Bed.Name, Options: present.MaterialOptions(), Box: form.Wide}}
 	}
 	if typed != nil {
 		v.Form = *typed

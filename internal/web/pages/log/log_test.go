@@ -41,8 +41,8 @@ func TestLogAndPurchases(t *testing.T) {
 		return nil
 	})
 	page := s.Get("/beds/2/dose").Body.String()
-	assert.Contains(t, page, "What stands on your shelf does not do it: this is to buy.")
-	assert.Contains(t, page, "goes on no bed: take it where the local collection has it.")
+	assert.Contains(t, page, "Nothing on your shelf will do: this has to be bought.")
+	assert.Contains(t, page, "is not to be used on any bed: take it to the local waste collection.")
 }
 
 func TestHouseholdMeasures(t *testing.T) {
@@ -88,7 +88,7 @@ func TestHouseholdMeasures(t *testing.T) {
 			"measure": {"sacks"}},
 		"planned from the dose": {"bed": {webtest.ID(lawn.ID)}, "what": {"calcitic-lime"}, "put_date": {"2026-11-25"}, "put_amount": {"2"},
 			"measure": {"kg"}},
-		"How much went on?": {"bed": {webtest.ID(lawn.ID)}, "what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {""},
+		"How much was put on?": {"bed": {webtest.ID(lawn.ID)}, "what": {"gypsum"}, "put_date": {"2026-11-02"}, "put_amount": {""},
 			"measure": {"kg"}},
 	} {
 		form.Set("key", field)
@@ -114,7 +114,7 @@ func TestLogRoundTrip(t *testing.T) {
 		"date,bed,material,amount_kg\n2026-11-01,Nowhere,gypsum,1\n":        "line 2: no bed is called",
 		"date,bed,material,amount_kg\n1.11.2026,Top lawn,gypsum,1\n":        "line 2, date",
 		"date,bed,material,amount_kg\n2026-11-25,Top lawn,gypsum,1\n":       "line 2: that day is still to come",
-		"date,bed,material,amount_kg\n2026-11-01,Top lawn,kryptonite,1\n":   "line 2: choose what went on",
+		"date,bed,material,amount_kg\n2026-11-01,Top lawn,kryptonite,1\n":   "line 2: choose what was put on",
 		"date,bed,material,amount_kg\n2026-11-01,Top lawn,gypsum,9000000\n": "line 2: ",
 	}
 	n := len(s.Record(s.Bed("Top lawn").Bed.ID).Applications)

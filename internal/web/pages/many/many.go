@@ -236,6 +236,6 @@ func (v *manyView) total(m dosing.Many) {
 		v.Replaces = "It replaces what is planned for " + text.List(replaces) + "."
 	}
 	if len(m.Untested) > 0 {
-		v.Untested = "Without a reading: " + text.List(m.Untested) + "."
+		v.Untested = "No reading yet: " + text.List(m.Untested) + "."
 	}
 }

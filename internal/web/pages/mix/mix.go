@@ -150,7 +150,7 @@ func (s *Handler) PutMix(c *gin.Context) error {
 func mixTitle(m dosing.Mixed) string {
 	if !m.OK {
 		if len(m.Against) > 0 {
-			return "That cannot go on " + m.Dose.Record.Bed.Name + " as it is"
+			return "That mix is not allowed on " + m.Dose.Record.Bed.Name + " as it is"
 		}
 		if m.Answer.Direction == dose.Lower {
 			return "Sulfur by hand for " + m.Dose.Record.Bed.Name
@@ -234,12 +234,11 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	u := m.Garden.Units()
 	for _, r := range m.Against {
 		for i, g := range u.Guards(r.Guards) {
-			x := dosepage.RefusedView{Name: text.Capital(present.MaterialName(&m.Dose, r.Batch)), Says: g.Says, Lifts: g.Lifts,
-				Stop: g.Level == guard.Stop}
 			if most := quantity.Rate(r.Guards[i].With.N("most")); most > 0 {
-				x.Lifts = u.Amount(most.Over(m.Request.Ground.Area), present.StockMeasure(&m.Dose, r.Batch)) + " on this bed, or less."
+				g.Lifts = u.Amount(most.Over(m.Request.Ground.Area), present.StockMeasure(&m.Dose, r.Batch)) + " on this bed, or less."
 			}
-			v.Against = append(v.Against, x)
+			v.Against = append(v.Against, dosepage.RefusedView{Name: text.Capital(present.MaterialName(&m.Dose, r.Batch)),
+				Says: g.Says, WayOut: g.WayOut(), Stop: g.Level == guard.Stop})
 		}
 	}
 	if !m.OK {
@@ -247,7 +246,7 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 	}
 	o := &m.Option
 	band := m.Dose.Record.State.Crop.Band
-	v.Settles = "pH " + text.PH(m.Answer.PH) + " now, " + text.PH(o.PH.Median) + " once it has acted; nine in ten from " +
+	v.Settles = "pH " + text.PH(m.Answer.PH) + " now, " + text.PH(o.PH.Median) + " once it has acted; usually from " +
 		text.PH(o.PH.P05) + " to " + text.PH(o.PH.P95) + "."
 	rule := svg.RuleOf(350, band, present.BandName(m.Dose.Record.State), string(m.Dose.Record.State.Standing), m.Answer.PH, m.Answer.SD,
 		o.PH.Median, v.Settles)

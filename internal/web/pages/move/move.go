@@ -125,7 +125,7 @@ func (v *moveView) answer(m schedule.Moving, today quantity.Day) {
 		v.Before, v.After = nearOf(m.Trial.Before), nearOf(m.Trial.After)
 		return
 	}
-	v.Answer = text.Weekday(m.To) + " serves."
+	v.Answer = text.Weekday(m.To) + " is suitable."
 	if v.Same {
 		v.Answer = ""
 	}
@@ -134,7 +134,7 @@ func (v *moveView) answer(m schedule.Moving, today quantity.Day) {
 		what := "The retest"
 		switch o.Task.Kind {
 		case garden.TaskApplication:
-			what = "The go of " + garden.Called(o.Task.What, o.Batch)
+			what = "The application of " + garden.Called(o.Task.What, o.Batch)
 		case garden.TaskStep:
 			what = "“" + text.StepName(o.Task.Step, o.Task.Says) + "”"
 		}

@@ -8,7 +8,7 @@ import (
 	"zephyrfield/internal/web/webtest"
 )
 
-// What was seen on one bed is not told of another, in whatever order their records are opened.
+// Seen so far on one bed is not told of another, in whatever order their records are opened.
 func TestObservationsOfBed(t *testing.T) {
 	s := webtest.New(t, true)
 	seen := func(name string) string {

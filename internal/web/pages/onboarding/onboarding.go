@@ -156,10 +156,10 @@ func (s *Handler) SetBeginPlace(c *gin.Context) error {
 		return err
 	}
 	if f.Value("hemisphere") == "" {
-		f.Faults["hemisphere"] = "tap the half it lies in: the seasons hang on it"
+		f.Faults["hemisphere"] = "tap the half it lies in: the seasons depend on it"
 	}
 	if f.Value("climate") == "" {
-		f.Faults["climate"] = "tap the year that comes nearest"
+		f.Faults["climate"] = "tap the climate that comes nearest"
 	}
 	u, known := unitSystems[f.Value("units")]
 	if !known {
@@ -253,7 +253,7 @@ func (s *Handler) AddBeginBed(c *gin.Context) error {
 	}
 	when := onboarding.When(f.Value("when"))
 	if !slices.Contains(onboarding.Whens, when) {
-		f.Faults["when"] = "tap how soon it goes in: ash and lime keep away from it"
+		f.Faults["when"] = "tap when it is sown: ash and lime must keep their distance"
 	}
 	if len(f.Faults) > 0 {
 		return s.showBeginBed(c, &v, f)

@@ -68,7 +68,7 @@ func TestOnboardingEndsOnDose(t *testing.T) {
 	assert.Contains(t, s.Get("/").Body.String(), `href="/begin"`)
 	bad := s.Post("/begin", url.Values{"version": {"1"}, "climate": {"continental"}, "units": {"metric"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code, "the half of the earth is never guessed")
-	assert.Contains(t, bad.Body.String(), "the seasons hang on it")
+	assert.Contains(t, bad.Body.String(), "the seasons depend on it")
 	assert.Regexp(t, `value="continental" checked`, bad.Body.String())
 	w := s.Post("/begin", url.Values{"version": {"1"}, "hemisphere": {"north"}, "climate": {"continental"}, "units": {"metric"}, "key": {"a"}})
 	require.Contains(t, w.Header().Get("Location"), "/begin/bed")

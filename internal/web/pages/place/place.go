@@ -136,7 +136,7 @@ func (s *Handler) showPlace(c *gin.Context, status int, f form.Form) error {
 		{Name: "weight_unit", Label: "Weights", Options: unitOptions(text.WeightUnits())},
 		{Name: "rate_unit", Label: "Rates", Options: unitOptions(text.RateUnits())}})
 	if a := g.Alkalinity(); a != nil {
-		v.Water = "Reckoned with an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
+		v.Water = "Taken as an alkalinity of " + strconv.FormatFloat(quantity.Round(*a, 0), 'f', -1, 64) + " mg/L CaCO₃"
 		switch {
 		case g.WaterAlkalinity != nil:
 			v.Water += ", as measured."

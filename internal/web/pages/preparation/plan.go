@@ -183,7 +183,7 @@ func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	v.Answer = "Begin by " + text.Weekday(d.Placed[0].Lands) + "; planted on " + text.DayYear(d.Plants) + "."
 	if d.Delays() {
 		v.PutsOff = true
-		v.Answer = text.Capital(text.DayYear(d.For.Sown)) + " is too soon: with the rest that each step wants, the first day to plant is " +
+		v.Answer = text.Capital(text.DayYear(d.For.Sown)) + " is too soon: with the wait after each step, the first day to plant is " +
 			text.DayYear(d.Plants) + "." + holdsUp(d)
 		v.Button = "Plan it, planted " + text.DayYear(d.Plants)
 	}
@@ -241,7 +241,7 @@ func (v *planView) gives(d preparation.Draft, u text.Units) {
 		case bedprep.Organic:
 			v.Organic = v.brings(s, d, u, "Organic matter", bedprep.Matter)
 		case bedprep.Meals:
-			v.Meal = v.brings(s, d, u, "A meal", bedprep.MealKinds)
+			v.Meal = v.brings(s, d, u, "Bone meal and the like", bedprep.MealKinds)
 		}
 	}
 }

@@ -89,7 +89,7 @@ func (s *Handler) showPreparation(c *gin.Context, status int, bed int64, typed t
 	v.Page = s.Page(c, g, site.SheetTab, preparationTitle(&rec, x, v.Steps))
 	v.Form.Sentences()
 	v.OwnStep = v.Form.Rows(form.Table{{Name: "says", Label: "What", MaxLength: 60}, {Name: "after", Label: "After", Options: v.Afters},
-		{Name: "wait", Label: "Days that it wants after it", Mode: form.Numeric}})
+		{Name: "wait", Label: "Days to wait after it", Mode: form.Numeric}})
 	v.OwnWay = v.Form.Resolve(form.Row{Name: "name", ID: "way-name", Label: "Name", MaxLength: 60})
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
@@ -148,9 +148,9 @@ func (v *preparationView) steps(rec *bedstate.Record, x *bedstate.Preparation, u
 	stair := svg.StairOf(treads, today, 560)
 	v.Stair = &stair
 	v.Plants, v.Fact = text.DayYear(rec.State.PlantingDay(x.Planting)), fact.PlantingDay(x.PlantingID)
-	v.Says = "As things stand it is planted on"
+	v.Says = "As things are, it is planted on"
 	if meant := text.DayYear(x.Meant); meant != v.Plants {
-		v.Says = "The planting was meant for " + meant + "; with the rest that each step wants it is"
+		v.Says = "The planting was meant for " + meant + "; with the wait after each step it is"
 	}
 }
 

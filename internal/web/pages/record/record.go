@@ -285,7 +285,7 @@ func taskWords(w *dosing.Dose, t garden.Task) string {
 	case put == planned:
 		return planned
 	case went.Total < t.Total:
-		return put + "; planned was " + planned + ", and the difference is left out"
+		return put + "; planned was " + planned + ", and the rest was left out"
 	default:
 		return put + "; planned was " + planned
 	}
@@ -323,7 +323,7 @@ func (s *Handler) LogApplication(c *gin.Context) error {
 	f := form.Posted(c)
 	in := s.Units(c).Weights()
 	a := garden.Application{BedID: id, What: material.Kind(f.Value("what")), Date: f.Day("put_date"), Note: f.Value("put_note"),
-		Total: quantity.Mass(f.Needed("put_amount", "How much went on, in "+in.Name+"?") * in.Size)}
+		Total: quantity.Mass(f.Needed("put_amount", "How much was put on, in "+in.Name+"?") * in.Size)}
 	return s.Save(c, &f, site.Saving{
 		To:   "/beds/" + c.Param("id"),
 		Save: func() (garden.Receipt, error) { return s.App(c).Applications.Note(c.Request.Context(), s.Actor(c), a) },

@@ -62,7 +62,7 @@ func TestRecordOffersActions(t *testing.T) {
 	line := s.LastLine()
 	s.Post("/undo/"+strconv.FormatInt(line.ID, 10), url.Values{})
 	journal := webtest.ByID(t, s.Page("/keep"), "journal").Parent
-	assert.Contains(t, webtest.Wording(journal), "taken back")
+	assert.Contains(t, webtest.Wording(journal), "undone")
 	assert.Empty(t, webtest.Forms(journal)["/undo/"+strconv.FormatInt(line.ID, 10)])
 
 	w := s.Post(path+"/retire", url.Values{"version": {strconv.FormatInt(s.Bed("Middle ledge").Bed.Version, 10)}})
@@ -106,7 +106,7 @@ func TestDoneTaskTellsWhatWasPutOn(t *testing.T) {
 	s.Saved(s.Post(fmt.Sprintf("/tasks/%d/put-on", task.ID), url.Values{"version": {fmt.Sprint(task.Version)}, "amount": {"7"},
 		"measure": {present.InScoops}, "on": {s.Today.String()}, "key": {"less"}}))
 	assert.Contains(t, webtest.Wording(s.Page(fmt.Sprintf("/beds/%d", b))), "7 level scoops (700 g) of oven ash, autumn batch; "+
-		"planned was 12 level scoops (1.2 kg) of oven ash, autumn batch, and the difference is left out done 24 Nov 2026")
+		"planned was 12 level scoops (1.2 kg) of oven ash, autumn batch, and the rest was left out done 24 Nov 2026")
 	assert.Contains(t, webtest.Wording(s.Page("/sheet")), "7 level scoops (700 g) put on")
 }
 
@@ -124,7 +124,7 @@ func TestReadingIsCorrectedAndStruck(t *testing.T) {
 	rec := s.Record(b)
 	assert.InDelta(t, 5.3, float64(*rec.Readings[8].PH), 1e-9)
 	require.Len(t, rec.Struck, 1)
-	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "Deleted 24 Nov 2026. Put right on 24 Nov 2026.")
+	assert.Contains(t, s.Get(fmt.Sprintf("/beds/%d", b)).Body.String(), "Deleted 24 Nov 2026. Corrected on 24 Nov 2026.")
 	form.Set("key", "stale")
 	assert.Equal(t, http.StatusConflict, s.Post(path, form).Code)
 	now := rec.Readings[8]
@@ -136,10 +136,10 @@ func TestReadingIsCorrectedAndStruck(t *testing.T) {
 			"ph": {"6"}, "cores": {"10"}, "depth": {"15"}, "layer1_to": {"5"}, "layer1_ph": {"6.8"}, "layer2_to": {layer2},
 			"layer2_ph": {"5.6"}, "buffer_ph": {"6.5"}})
 	}
-	assert.Contains(t, wrong("5").Body.String(), "Layer 2: it must go deeper than the one above.")
+	assert.Contains(t, wrong("5").Body.String(), "Layer 2: it must be deeper than the one above.")
 	bad := wrong("4")
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Code)
-	assert.Contains(t, bad.Body.String(), "Layer 2: it must go deeper than the one above.")
+	assert.Contains(t, bad.Body.String(), "Layer 2: it must be deeper than the one above.")
 	assert.Contains(t, bad.Body.String(), `name="layer2_to" autocomplete="off" inputmode="decimal" `+
 		`aria-label="Layer 2 goes down to, cm" value="4"`)
 }

@@ -105,5 +105,5 @@ func TestTwoSeasons(t *testing.T) {
 			sourer++
 		}
 	}
-	assert.Contains(t, page, fmt.Sprintf("%s, %d sweeter", text.Count(sourer, "bed sourer", "beds sourer"), sweeter))
+	assert.Contains(t, page, fmt.Sprintf("%s, %d sweeter", text.Count(sourer, "bed more sour", "beds more sour"), sweeter))
 }

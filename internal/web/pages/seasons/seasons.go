@@ -33,7 +33,7 @@ type seasonsView struct {
 	Wide, Slim *svg.OutlookChart
 	Lesson     *svg.Lesson
 	Taught     string
-	GoesBy     string
+	BasedOn    string
 	Moves      *svg.Moves
 	Checks     []seasonCheck
 	Potash     string
@@ -79,7 +79,7 @@ func (s *Handler) Seasons(c *gin.Context) error {
 		TryHref: "/beds/" + strconv.FormatInt(id, 10) + "/try"}
 	title := v.Bed + " was never tested"
 	if err != nil {
-		v.Lacks, v.ReadingHref = "Nothing can be told of its seasons before its pH was read.", "/bench?bed="+strconv.FormatInt(id, 10)
+		v.Lacks, v.ReadingHref = "Test its pH first: then its seasons can be shown.", "/bench?bed="+strconv.FormatInt(id, 10)
 	} else {
 		title = v.show(&t)
 		if v.Holds, err = s.holds(c, &t); err != nil {
@@ -136,7 +136,7 @@ func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	lesson := svg.LessonOf(forecast.Normal{SD: t.Record.Lesson.Model().Curved}, k.Buffering, 300)
 	v.Lesson, v.Taught = &lesson, text.Taught(*k, t.Method())
 	if l := t.Record.Lesson.Beside(); l != nil {
-		v.GoesBy = text.GoesBy(*l)
+		v.BasedOn = text.BasedOn(*l)
 	}
 	moves := svg.MovesOf(t.Moves, 300)
 	v.Moves = &moves
@@ -164,7 +164,7 @@ const (
 
 // checkOf returns a promise briefly.
 func checkOf(k forecast.Check) seasonCheck {
-	x := seasonCheck{First: k.First.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as told"}
+	x := seasonCheck{First: k.First.Time().Format("Jan 2006"), Promised: text.PH(k.Promised), Measured: text.PH(k.Measured), So: "as expected"}
 	switch {
 	case k.Why == forecast.TooSoon:
 		x.So = "too soon"
@@ -178,7 +178,7 @@ func checkOf(k forecast.Check) seasonCheck {
 	return x
 }
 
-// holds returns how long today's dose would keep an unplanned bed in its band; "" without a dose.
+// holds returns how long today's dose would keep an unplanned bed in its range; "" without a dose.
 func (s *Handler) holds(c *gin.Context, t *outlook.Forecast) (string, error) {
 	if t.Planned > 0 {
 		return "", nil

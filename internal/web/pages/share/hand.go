@@ -133,7 +133,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handVie
 		ask(q.Name, text.Question(q.Name), q.Of(&schools), list)
 	}
 	ask("goal", "Bring each bed to", h.typed.Get("goal"),
-		[]view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the foot of its band"}})
+		[]view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the bottom of its range"}})
 	stocks := usable(sh)
 	for _, m := range stocks {
 		v.Stocks = append(v.Stocks, stockName(sh, m))
@@ -188,7 +188,7 @@ func handRow(h hand, sh dosing.Sharing, i int, stocks []int) handBed {
 // says sets the cost of the changes compared with the free plan.
 func (v *handView) says(h hand, sh dosing.Sharing) {
 	if len(h.faults) > 0 {
-		v.Fault = "One amount by hand cannot be; it is left out of what is shown."
+		v.Fault = "One amount by hand is not possible; it is left out of what is shown."
 		return
 	}
 	if sh.Free == nil {
@@ -204,14 +204,14 @@ func (v *handView) says(h hand, sh dosing.Sharing) {
 	was, wasK := unmet(sh, sh.Free.Unmet), unmet(sh, sh.Free.UnmetK2O)
 	is, isK := unmet(sh, sh.Unmet), unmet(sh, sh.UnmetK2O)
 	if is > was+1 {
-		parts = append(parts, "leaves "+u.Mass(is-was)+" more of lime’s worth unmet")
+		parts = append(parts, "falls short by "+u.Mass(is-was)+" more of pure lime")
 	}
 	if isK > wasK+1 {
-		parts = append(parts, "leaves "+u.Mass(isK-wasK)+" more of potash unmet")
+		parts = append(parts, "falls short by "+u.Mass(isK-wasK)+" more of potash")
 	}
-	v.Says = "Your hand costs nothing: it is as good as the cheapest plan."
+	v.Says = "Your changes cost nothing: the plan is as good as the cheapest one."
 	if len(parts) > 0 {
-		v.Says = "Beside the cheapest plan your hand " + text.List(parts) + "."
+		v.Says = "Compared with the cheapest plan, your changes " + text.List(parts) + "."
 	}
 }
 

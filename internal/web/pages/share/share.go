@@ -199,22 +199,22 @@ func shareTitle(sh dosing.Sharing) string {
 	ash, has, beds := sh.Ash()
 	u := sh.Garden.Units()
 	if beds == 0 {
-		return "No ash goes on any bed"
+		return "No ash for any bed"
 	}
-	return u.Mass(ash) + " of " + u.Mass(has) + " of ash go on " + text.Count(beds, "bed", "beds")
+	return u.Mass(ash) + " of " + u.Mass(has) + " of ash for " + text.Count(beds, "bed", "beds")
 }
 
 func (v *shareView) besides(sh dosing.Sharing) {
 	if len(sh.Untested) > 0 {
-		v.Besides = append(v.Besides, "Without a reading, and so without a share: "+text.List(sh.Untested)+".")
+		v.Besides = append(v.Besides, "No reading, so no share: "+text.List(sh.Untested)+".")
 	}
 	for m := range sh.Stocks {
 		if of := sh.Of[m]; of.Barred() {
-			v.Besides = append(v.Besides, sh.Stocks[m].Name+" goes on no bed: "+text.Barred(of.Source)+".")
+			v.Besides = append(v.Besides, sh.Stocks[m].Name+" is not to be used: "+text.Barred(of.Source)+".")
 		}
 	}
 	if len(sh.Unweighed) > 0 {
-		v.Besides = append(v.Besides, "Not weighed, and so not shared: "+text.Lower(text.List(sh.Unweighed))+".")
+		v.Besides = append(v.Besides, "Not weighed, so not shared: "+text.Lower(text.List(sh.Unweighed))+".")
 	}
 }
 
@@ -285,7 +285,7 @@ func (v *shareView) lay(sh dosing.Sharing) {
 	}
 	if waiting > 0 {
 		v.Waiting = "Each bed gets the first part of its dose. The rest for " + text.Count(waiting, "bed", "beds") +
-			" waits for their tests, and is told in the table."
+			" waits for their tests: see the table."
 	}
 	v.Flow = svg.FlowOf(sources, ships)
 }
@@ -332,11 +332,11 @@ func (v *shareView) explain(sh dosing.Sharing) {
 		if n.Bed < 0 {
 			continue
 		}
-		says := "One more " + u.Weights().Name + " of " + text.Lower(stockName(sh, m)) + " would go on " + sh.Beds[n.Bed].Dose.Record.Bed.Name
+		says := "One more " + u.Weights().Name + " of " + text.Lower(stockName(sh, m)) + " would be for " + sh.Beds[n.Bed].Dose.Record.Bed.Name
 		each := u.Weights().Size / float64(quantity.Kilogram)
 		switch {
 		case n.Meets > 0:
-			says += ", where need is unmet"
+			says += ", which falls short now"
 		case n.Worth > 0:
 			says += " and save " + present.Money(n.Worth*each, g.Currency)
 		}

@@ -53,10 +53,10 @@ func TestShareOut(t *testing.T) {
 		}
 	}
 	page := s.Get("/shed/share").Body.String()
-	assert.Contains(t, page, "of 50 kg of ash go on", "what is barred is no ash that may")
-	assert.Contains(t, s.Get("/shed").Body.String(), "50 kg of ash in 2 bins, 12 kg for no bed")
-	assert.Contains(t, page, "Fire-pit ash goes on no bed: driftwood from the sea went into this batch.")
-	assert.Contains(t, page, "Without a reading")
+	assert.Contains(t, page, "of 50 kg of ash for", "what is barred is no ash that may")
+	assert.Contains(t, s.Get("/shed").Body.String(), "50 kg of ash in 2 bins, 12 kg not to be used")
+	assert.Contains(t, page, "Fire-pit ash is not to be used: driftwood from the sea went into this batch.")
+	assert.Contains(t, page, "No reading, so no share")
 	assert.Equal(t, len(sh.Beds), strings.Count(page, `class="bed-name"`))
 	assert.Contains(t, page, "Top lawn, oven ash, autumn batch: what stays on top waits for a test before more goes on.")
 	for _, held := range sh.Held {
@@ -68,7 +68,7 @@ func TestShareOut(t *testing.T) {
 	s.Saved(s.Post("/shed/1/move", url.Values{"moved": {"1"}, "moved_kind": {"weighed"}, "key": {"w"}}))
 	s.Saved(s.Post("/shed/2/move", url.Values{"moved": {"0"}, "moved_kind": {"weighed"}, "key": {"w2"}}))
 	page = s.Get("/shed/share").Body.String()
-	assert.Regexp(t, `One more kg of oven ash, autumn batch would go on [A-Z][a-z ]+ and save €\d`, page)
+	assert.Regexp(t, `One more kg of oven ash, autumn batch would be for [A-Z][a-z ]+ and save €\d`, page)
 	assert.Contains(t, webtest.New(t, false).Get("/shed/share").Body.String(), "Nothing has been read yet")
 }
 
@@ -133,7 +133,7 @@ func TestLargeGardenShowsProgress(t *testing.T) {
 	assert.Contains(t, page.Body.String(), "Being shared out over 143 beds")
 	require.Eventually(t, func() bool {
 		return s.Get("/shed/share/progress?goal=foot").Header().Get("Location") == "/shed/share?goal=foot" &&
-			strings.Contains(s.Get("/shed/share?goal=foot").Body.String(), "of ash go on")
+			strings.Contains(s.Get("/shed/share?goal=foot").Body.String(), "of ash for")
 	}, time.Minute, 20*time.Millisecond)
 	assert.Contains(t, s.Get("/shed/share?goal=foot").Body.String(), "Long bed 130")
 }

@@ -387,7 +387,7 @@ func (s *Handler) stockOf(c *gin.Context, b garden.Batch, u text.Units) (*stockV
 func moveKinds(ash bool) []view.Choice {
 	in := "Came"
 	if ash {
-		in = "A fire more"
+		in = "Another fire"
 	}
 	return []view.Choice{{Value: garden.MovedWeighed, Text: "Weighed"}, {Value: garden.MovedIn, Text: in},
 		{Value: garden.MovedOut, Text: "Went"}}

@@ -4,12 +4,12 @@ import "zephyrfield/internal/web/form"
 
 // table returns the text fields of a bin or bag, and of its movements.
 func (v *batchView) table() form.Table {
-	in, price, aside := v.WeightIn(), "Price of a bag, or a "+v.WeightIn(), "else it goes by what it is"
+	in, price, aside := v.WeightIn(), "Price of a bag, or a "+v.WeightIn(), "else the usual of its kind"
 	if v.Currency != "" {
 		price += ", " + v.Currency
 	}
 	if v.Ash {
-		aside = "else it goes by its fire"
+		aside = "else the usual of its fire"
 	}
 	t := form.Table{{Name: "name", Label: "Name", Aside: aside},
 		{Name: "on_hand", Label: "How much there is, " + in, Aside: "now", Mode: form.Decimal},
@@ -18,8 +18,8 @@ func (v *batchView) table() form.Table {
 		{Name: "moved", Label: "How much, " + in, Mode: form.Decimal}, {Name: "moved_on", Label: "On", Mode: form.Date},
 		{Name: "moved_note", Label: "Note"}}
 	if v.Ash {
-		return append(t, form.Row{Name: "embers", Label: "Burnt less than a week ago, or some of it glows", Mode: form.Tick},
-			form.Row{Name: "wet", Label: "Rain got at it", Mode: form.Tick},
+		return append(t, form.Row{Name: "embers", Label: "Burnt less than a week ago, or still glowing", Mode: form.Tick},
+			form.Row{Name: "wet", Label: "It was rained on", Mode: form.Tick},
 			form.Row{Name: "walnut", Label: "Black walnut was burnt", Mode: form.Tick},
 			form.Row{Name: "vinegar", Label: "Vinegar for 10 g, mL a run", Aside: "118 122 120"},
 			form.Row{Name: "vinegar_pct", Label: "Its strength, %", Aside: "5 or 9; 5 is usual", Mode: form.Decimal},

@@ -129,7 +129,7 @@ func shedTitle(shed inventory.Shed) string {
 		parts = append(parts, u.Mass(ash)+" of ash in "+text.Count(bins, "bin", "bins"))
 	}
 	if barred > 0 {
-		parts = append(parts, u.Mass(barred)+" for no bed")
+		parts = append(parts, u.Mass(barred)+" not to be used")
 	}
 	if n := len(shed.Buys); n > 0 {
 		parts = append(parts, text.Count(n, "thing", "things")+" to buy")
@@ -318,7 +318,7 @@ func (s *Handler) BinLabel(c *gin.Context) error {
 		v.Scoop = "A level " + scoopName(x.Batch) + " is " + shed.Garden.Units().Mass(*x.Scoop)
 	}
 	if x.Of.Barred() {
-		v.Barred = "For no bed: " + text.Barred(x.Source)
+		v.Barred = "Not to be used: " + text.Barred(x.Source)
 	}
 	s.Render(c, http.StatusOK, "label", v)
 	return nil

@@ -88,7 +88,7 @@ func TestBarredBin(t *testing.T) {
 	}
 	assert.NotContains(t, s.Get(fmt.Sprintf("/beds/%d/dose", ledge)).Body.String(), fmt.Sprintf(`value="b%d"`, *due.BatchID))
 	assert.Contains(t, s.Get("/shed").Body.String(), "Off the beds: painted wood went into this batch.")
-	assert.Contains(t, s.Get(path+"/label").Body.String(), "For no bed")
+	assert.Contains(t, s.Get(path+"/label").Body.String(), "Not to be used")
 }
 
 func TestUnchangedBatchIsStable(t *testing.T) {
@@ -167,9 +167,9 @@ func TestImportedBarredAsh(t *testing.T) {
 	w := s.Post("/shed/csv", url.Values{"key": {"in"}, "csv": {"name,kind,left_kg,source\nSkip ash,wood-ash-hardwood,9,painted\n"}})
 	require.Equal(t, http.StatusSeeOther, w.Code)
 	key := dosing.BatchKey(s.Stock("Skip ash").ID)
-	assert.Contains(t, s.Get("/bucket?what="+key).Body.String(), "On no bed")
+	assert.Contains(t, s.Get("/bucket?what="+key).Body.String(), "Not for any bed")
 	assert.NotContains(t, s.Get("/beds/2/dose").Body.String(), `value="`+key+`"`)
-	assert.Contains(t, s.Get("/shed/share").Body.String(), "Skip ash goes on no bed")
+	assert.Contains(t, s.Get("/shed/share").Body.String(), "Skip ash is not to be used")
 	for path, form := range map[string]url.Values{
 		"/bucket/2":    {"what": {key}},
 		"/beds/2/plan": {"use": {key}},

@@ -80,7 +80,7 @@ func (s *Handler) ShowComponents(c *gin.Context) error {
 		What: "Changed a bed", Undone: true}, {At: "23 Nov 2026 09:00", Who: "gardener", What: "Added a bed"}}}
 	v.Message = &view.Message{Text: "What was done is told here, with a way back.", Href: "/", Next: "See it"}
 	v.Job = view.Progress{Done: 30, Of: 120, Things: "beds", Percent: 25}
-	v.Surprise = &present.Surprise{Says: "7.1 read, 6.4 expected. Test it once more before anything goes on.", Open: true}
+	v.Surprise = &present.Surprise{Says: "7.1 read, 6.4 expected. Test it once more before anything is put on.", Open: true}
 	v.Said = []present.Run{{Text: "It is "}, {Text: "sour", Class: "sour"}, {Text: ", by a test of 2 Nov."}}
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err

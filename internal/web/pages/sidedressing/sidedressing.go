@@ -77,7 +77,7 @@ func (s *Handler) showSide(c *gin.Context, status int, id int64, f form.Form) er
 	v := sideView{ID: id, Bed: x.Dose.Record.Bed.Name, Href: site.BedHref(id)}
 	switch {
 	case errors.Is(err, dosing.ErrNoReading):
-		v.Lacks, v.LacksHref = "How much it may have rests on a reading. Test the bed first.", "/bench?bed="+c.Param("id")
+		v.Lacks, v.LacksHref = "How much it may have depends on a reading. Test the bed first.", "/bench?bed="+c.Param("id")
 	case x.At < 0 && f.Add(err):
 		v.Lacks, v.LacksHref = text.Sentence(f.Fault("ash")), "/shed"
 	case err != nil && !f.Add(err):
@@ -115,12 +115,12 @@ func (v *sideView) answer(x dosing.SideDressing, c dosing.SideDressingChoice, u 
 	case len(d.Against) > 0:
 		return
 	case d.Total == 0:
-		v.Why = "The bed wants none: what it reads leaves no room for ash."
+		v.Why = "This bed needs none: its pH leaves no room for ash."
 		return
 	case d.Why != calendar.Free:
 		v.Why = text.Capital(text.Limit(string(d.Why))) + "."
 		if d.Next != 0 {
-			v.Next = "It may from " + text.DayYear(d.Next) + " on, as things stand."
+			v.Next = "It may have some from " + text.DayYear(d.Next) + " on, as things are."
 		}
 		return
 	}

@@ -68,8 +68,8 @@ func (s *Handler) showWarmth(c *gin.Context, status int, f form.Form) error {
 		v.Rows = append(v.Rows, row)
 	}
 	v.Page = s.Page(c, x.Garden, site.SettingsTab, warmthTitle(x, climate.At(today), today))
-	v.Says = "What is measured goes before the usual: in the days that serve, and in how fast lime, ash and sulfur act. Days between two " +
-		"measured ones lie on a line; after the last it goes back to the usual within weeks."
+	v.Says = "Your readings override the averages: for which days are suitable, and for how fast lime, ash and sulfur act. Days between two " +
+		"measured ones are filled in between; after the last one the usual temperature returns within weeks."
 	f.Sentences()
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err

@@ -44,16 +44,16 @@ type whereView struct {
 	Bed, Href, Facts          string
 	Big, Unit, Aside, Planned string
 	// PH is what it reads, which PHFact names; AmountFact names the amount of its task.
-	PH, PHFact, AmountFact string
-	Then, When, Why, Lifts string
-	Stop                   bool
-	Cautions               []text.Guarded
-	Mind                   string
-	Button, Key            string
-	Measures               []view.Option
-	Form                   form.Form
-	Amount                 []view.Field
-	Replaces               bool
+	PH, PHFact, AmountFact  string
+	Then, When, Why, WayOut string
+	Stop                    bool
+	Cautions                []text.Guarded
+	Mind                    string
+	Button, Key             string
+	Measures                []view.Option
+	Form                    form.Form
+	Amount                  []view.Field
+	Replaces                bool
 }
 
 // Bucket shows where the material at hand may be applied today, later, and not at all.
@@ -105,7 +105,7 @@ func (s *Handler) showBucket(c *gin.Context, status int, what string, bed int64,
 		}
 	}
 	if len(b.Untested) > 0 {
-		v.Untested = "Without a reading, and so not told: " + text.List(b.Untested) + "."
+		v.Untested = "No reading, so not listed: " + text.List(b.Untested) + "."
 	}
 	v.Page = s.Page(c, b.Garden, site.ShedTab, v.title())
 	if err := s.Undated(c, &v.Page); err != nil {
@@ -120,9 +120,9 @@ func (v *bucketView) title() string {
 	case v.Held == "":
 		return "What is in the bucket?"
 	case v.Nowhere != "":
-		return "On no bed"
+		return "Not for any bed"
 	case len(v.Today) == 0:
-		return "Nowhere today"
+		return "No bed today"
 	}
 	return text.Count(len(v.Today), "bed", "beds") + " may have it today"
 }
@@ -130,7 +130,7 @@ func (v *bucketView) title() string {
 func (v *bucketView) nowhere(b spreading.Places) {
 	switch {
 	case b.Barred:
-		v.Nowhere = text.Capital(text.Barred(b.Held.Of.Source)) + ". It goes on no growing ground, whatever asks."
+		v.Nowhere = text.Capital(text.Barred(b.Held.Of.Source)) + ". It is not to be used where anything grows."
 	case b.Hot:
 		v.Nowhere = "It may hide embers. Leave it lidded, on stone, away from walls"
 		if cool := b.Held.Of.Cool(); cool != 0 {
@@ -179,7 +179,7 @@ func placeOf(b spreading.Places, w *spreading.Place, today quantity.Day) whereVi
 			p.Then = "for its potassium, " + p.Then
 		}
 		if n := len(w.Option.Applications) - 1; n > 0 {
-			p.Then += ", with " + text.Count(n, "more go", "more goes")
+			p.Then += ", with " + text.Count(n, "more application", "more applications")
 		}
 		if rest := present.RestWords(&w.Dose, w.Option, today); rest != "" {
 			p.Then += "; " + rest
@@ -210,7 +210,7 @@ func (p *whereView) why(u text.Units, w *spreading.Place) {
 		p.Why = w.Stopped
 	case len(w.Against) > 0:
 		g := u.Guard(w.Against[0])
-		p.Why, p.Lifts, p.Stop = g.Says, g.Lifts, g.Level == guard.Stop
+		p.Why, p.WayOut, p.Stop = g.Says, g.WayOut(), g.Level == guard.Stop
 	case w.Day == 0:
 		p.Why = text.Capital(present.WhyNot(&w.ManyRow)) + "."
 	}

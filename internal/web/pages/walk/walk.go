@@ -69,14 +69,14 @@ func (v *walkView) ask(choice rounds.RoundChoice) {
 	tick := func(name, label string) view.Field {
 		return f.Resolve(form.Row{Name: name, Label: label, Mode: form.Tick})
 	}
-	v.Layers = tick("layered", "Keep the layers of ground that is not dug apart")
+	v.Layers = tick("layered", "Keep the layers separate where the ground is not dug")
 	v.Tray, v.TrayOn = tick("tray", "Cut each core into its layers in a tray"), choice.Tray
-	v.Lone = tick("lone", "Each core at a place of its own, also where the corer is narrow")
+	v.Lone = tick("lone", "Each core at its own spot, even with a narrow corer")
 	if choice.Each {
 		f.Values["share"] = shareEach
 	}
 	v.Each = choice.Each
-	v.Share = []view.Choice{{ID: "share-may", Name: "share", Text: "Share samples where that may be", On: !choice.Each},
+	v.Share = []view.Choice{{ID: "share-may", Name: "share", Text: "Share samples where allowed", On: !choice.Each},
 		{ID: "share-each", Name: "share", Value: shareEach, Text: "One sample a bed", On: choice.Each}}
 }
 
@@ -250,7 +250,7 @@ func (v *walkView) samples(d rounds.Draft, u text.Units) map[int64]string {
 				strconv.Itoa(x.Least) + " would do"
 		}
 		if x.Pieces > 1 {
-			row.Says += "; more ground than one sample can stand for: split it into " + strconv.Itoa(x.Pieces)
+			row.Says += "; too large for one sample: split it into " + strconv.Itoa(x.Pieces)
 		}
 		for _, p := range x.Lost {
 			row.Lost = append(row.Lost, p.A+" and "+p.B+": "+u.Reasons(p.Why))
