@@ -17,7 +17,7 @@ test("on the phone a dose opens on the answer, and all else is folded under it",
   await expect(page.locator("#steps")).toBeHidden();
   expect(await faults(page)).toEqual([]);
   // Another way: the answer follows, and the list stays open under the finger.
-  await page.getByRole("link", { name: /Other ways/ }).click();
+  await page.getByRole("link", { name: /Other options/ }).click();
   await page.locator("label.opt", { hasText: "Ground limestone" }).click();
   await expect(lead).toContainText("kg of ground limestone, today");
   await expect(page.locator("#ways label.opt").first()).toBeVisible();
@@ -142,7 +142,7 @@ test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and
 }) => {
   await page.goto("/beds/2/dose?target=6.4&use=b1");
   const exact = grams(await page.locator(".opt.on .amt[data-grams]").getAttribute("data-grams"));
-  const goes = (await page.locator("#when .go[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams))).map(
+  const goes = (await page.locator("#when .task-row[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams))).map(
     grams,
   );
   const cli = JSON.parse(

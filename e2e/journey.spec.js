@@ -304,14 +304,14 @@ test("a soil temperature moves the windows of the year", async ({ page }) => {
   expect(await faults(page)).toEqual([]);
   const warmer = [5, 6, 9, 13, 16, 18, 20, 20, 17, 13, 9, 6];
   for (const [m, t] of warmer.entries()) await page.locator(`#t${m + 1}`).fill(String(t));
-  await page.getByRole("button", { name: "Save the place" }).click();
+  await page.getByRole("button", { name: "Save the settings" }).click();
   await expect(page.locator("#flash")).toContainText("Changed the place.");
   await page.goto("/");
   expect(await sulfur.allTextContents()).not.toEqual(before);
   await page.goto("/place");
   await page.locator("#t1").fill("cold");
   page.expectRefusal();
-  await page.getByRole("button", { name: "Save the place" }).click();
+  await page.getByRole("button", { name: "Save the settings" }).click();
   await expect(page.locator("#temps-fault")).toHaveText("“cold” is not a number.");
   await expect(page.locator("#t2")).toHaveValue("6");
 });

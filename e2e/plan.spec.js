@@ -374,7 +374,7 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
     ["rate_unit", "lb-100ft2"],
   ];
   for (const [unit, id] of chosen) await page.locator(`#${unit}`).selectOption(id);
-  await page.getByRole("button", { name: "Save the place" }).click();
+  await page.getByRole("button", { name: "Save the settings" }).click();
   await page.goto("/beds/2/dose?target=6.5");
   await expect(page.locator("#need")).toContainText("lb/100 ft² of pure lime");
   await expect(page.locator("#working")).toContainText("(5.27 lb/100 ft²)");
@@ -387,7 +387,7 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
   await page.goto("/place");
   for (const unit of ["area_unit", "depth_unit", "weight_unit", "rate_unit"])
     await page.locator(`#${unit}`).selectOption("");
-  await page.getByRole("button", { name: "Save the place" }).click();
+  await page.getByRole("button", { name: "Save the settings" }).click();
   await expect(page.locator("#flash")).toContainText("Changed the place.");
 });
 

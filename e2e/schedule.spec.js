@@ -114,7 +114,7 @@ test("a lab's file in pounds an acre is read by its own heads", async ({ page })
           'New ground,03/04/2026,5.9,184,92,"1,250"\nUpper ledge,04/03/2026,6.5,240,96,1640\n',
       ),
     );
-  await page.getByRole("button", { name: "Look into it" }).click();
+  await page.getByRole("button", { name: "Read the file" }).click();
   await expect(page.getByText("title lines above the heads are left out.")).toBeVisible();
   await expect(page.getByLabel("In what unit column 4")).toHaveValue("lb-acre");
   await expect(page.locator(".guard.stop li")).toHaveText([

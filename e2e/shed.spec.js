@@ -24,7 +24,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.goto(address + "/place");
     await page.locator("#name").fill("Back yard");
     await page.locator("#currency").fill("€");
-    await page.getByRole("button", { name: "Save the place" }).click();
+    await page.getByRole("button", { name: "Save the settings" }).click();
     await page.goto(address + "/beds/new");
     await page.locator("#name").fill("Bean row");
     await page.locator("#crop").selectOption("tomato");

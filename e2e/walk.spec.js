@@ -168,7 +168,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   await page.getByRole("link", { name: "Import a lab’s file" }).click();
   const good = "Plot;Taken on;Acidity;K ppm\nUpper ledge;24/11/2026;6,4;118\nKale and roots;24/11/2026;6,1;131\n";
   await page.locator("#file").setInputFiles(file(good.replace("6,1", "61")));
-  await page.getByRole("button", { name: "Look into it" }).click();
+  await page.getByRole("button", { name: "Read the file" }).click();
   await expect(page.locator(".guard.stop")).toContainText("no column holds the pH");
   await page.locator("#c1").selectOption("date");
   await page.locator("#c2").selectOption("ph");
@@ -179,7 +179,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   expect(await faults(page)).toEqual([]);
   await page.getByRole("link", { name: "Another file" }).click();
   await page.locator("#file").setInputFiles(file(good));
-  await page.getByRole("button", { name: "Look into it" }).click();
+  await page.getByRole("button", { name: "Read the file" }).click();
   await page.locator("#c1").selectOption("date");
   await page.locator("#c2").selectOption("ph");
   await page.locator("#dates").selectOption("dmy");
@@ -285,7 +285,7 @@ test("the stand-ins for a probe and a lab are marked, and lead to readings", asy
   await page.goBack();
   for (let i = 0; i < 2; i += 1) await page.getByRole("button", { name: "Next week" }).click();
   await expect(page.locator(".guard.note")).toContainText("Simulated lab has answered");
-  await page.getByRole("button", { name: "Look into its report" }).click();
+  await page.getByRole("button", { name: "Open its report" }).click();
   await page.getByRole("button", { name: /^Import all 1/ }).click();
   await expect(page.locator("#flash")).toContainText("Took in simulated-lab-", { timeout: 10_000 });
 });

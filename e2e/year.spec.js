@@ -117,13 +117,13 @@ test("work stands on days of one's own, and a stretch away is kept free", async 
   await page.getByLabel("One more: away from").fill("2026-11-27");
   await page.getByLabel("One more: away until").fill("2026-11-26");
   page.expectRefusal();
-  await page.getByRole("button", { name: "Keep these days" }).click();
+  await page.getByRole("button", { name: "Save these days" }).click();
   await expect(page.locator(".fault", { hasText: "after the first" })).toBeVisible();
   await expect(page.getByLabel("Saturday")).toBeChecked();
   expect(await faults(page)).toEqual([]);
   await page.getByLabel("Away until").first().fill("2026-11-29");
-  await page.getByRole("button", { name: "Keep these days" }).click();
-  await expect(page.locator("h1")).toHaveText("Work stands on Saturdays");
+  await page.getByRole("button", { name: "Save these days" }).click();
+  await expect(page.locator("h1")).toHaveText("Work is planned on Saturdays");
   await page.goto("/sheet");
   await expect(page.locator(".coming")).toContainText("Lower ledge");
   await expect(page.locator(".coming")).toContainText("Sat 5 Dec");

@@ -52,10 +52,12 @@ const (
 	lowBed = 58
 	// shortName is the least number of letters that identifies a bed.
 	shortName = 5
+	// stakeRoom is the width of the stake of what is due.
+	stakeRoom = 22
 	// slimBed and uprightBed are the least width and length of a bed for text along it.
 	slimBed, uprightBed = 12, 44
-	// lineBed is the least height for a line of text.
-	lineBed = 15
+	// lineBed is the least height for a line of text, nameLine that for one with room around it.
+	lineBed, nameLine = 15, 32
 )
 
 func label(class string, x, y Px, at box, text string, end bool) Label {
@@ -95,46 +97,72 @@ func (b *PlanBed) label() {
 
 // labels returns the labels that fit a bed at a scale: name top left, value bottom right, distance
 // bottom left; on one line on a low bed; along a slim one. What does not fit is dropped: the name
-// before its suffix, the distance before the value, and everything that would cover another bed.
+// before its suffix, the distance and the name before the value, and everything that would cover
+// another bed.
 func (b *PlanBed) labels(k Px, out []Label) []Label {
 	w, h := b.W*k, b.H*k
-	valueW := wide(b.Value, valueLetter, 12)
 	if len(b.Rings) > 0 && b.Stems {
-		return b.round(k, valueW, out)
+		return b.round(k, wide(b.Value, valueLetter, 12), out)
 	}
-	if w < shortName*nameLetter+16 {
+	if w < shortName*nameLetter+16 && h >= uprightBed {
 		return b.along(w, h, out)
 	}
-	if h < lineBed {
-		return nil
-	}
-	room, value := w-16, b.Value
-	if valueW+12 > w {
-		value = ""
-	}
-	if h < lowBed && value != "" {
-		if beside := room - valueW; beside >= shortName*nameLetter && h >= 32 {
-			room = beside // both on one line
-		} else {
-			value = "" // the ground's pattern still shows the state
+	value := b.value(w, h)
+	room := w - 16
+	if h < lowBed && value.Text != "" {
+		beside, small := room-value.at.w, b.small(w, h)
+		if h < nameLine || fit(b.Name, lettersIn(beside)) == "" && fit(b.Name, lettersIn(room-small.at.w)) != "" {
+			value, beside = small, room-small.at.w
 		}
+		if b.Value == unread && fit(b.Name, lettersIn(beside)) == "" {
+			value, beside = Label{}, room // its dashed edge says the same
+		}
+		room = beside
 	}
-	nameAt := box{6, 6, 0, 19}
-	if h < 32 {
-		nameAt.y = (h - 15) / 2
-		nameAt.h = 15
+	if name := fit(b.Name, lettersIn(room)); name != "" && h >= lineBed {
+		at := box{6, 6, wide(name, nameLetter, 10), 19}
+		if h < nameLine {
+			at.y, at.h = (h-15)/2, 15
+		}
+		out = append(out, label("bed-name", b.X, b.Y, at, name, false))
 	}
-	if name := fit(b.Name, int(float64(room)/nameLetter)); name != "" {
-		nameAt.w = wide(name, nameLetter, 10)
-		out = append(out, label("bed-name", b.X, b.Y, nameAt, name, false))
-	}
-	if value != "" {
-		out = append(out, label("bed-value", b.X+b.W, b.Y+b.H, box{-6 - valueW, -31, valueW, 25}, value, true))
+	if value.Text != "" {
+		out = append(out, value)
 	}
 	if b.Off != "" && b.fits(b.Off, k) {
 		out = append(out, label("bed-off", b.X, b.Y+b.H, box{6, -26, wide(b.Off, offLetter, 10), 19}, b.Off, false))
 	}
 	return out
+}
+
+// unread is the figure of a bed without a reading.
+const unread = "?"
+
+// lettersIn returns how many letters of a name fit in so many pixels.
+func lettersIn(room Px) int { return int(float64(room) / nameLetter) }
+
+// value returns the label of a bed's figure, large where there is room for it; without text where
+// there is none at all.
+func (b *PlanBed) value(w, h Px) Label {
+	at := box{-6 - wide(b.Value, valueLetter, 12), -31, wide(b.Value, valueLetter, 12), 25}
+	if b.Value == "" || w < at.w+12 || h < nameLine {
+		return b.small(w, h)
+	}
+	return label("bed-value", b.X+b.W, b.Y+b.H, at, b.Value, true)
+}
+
+// small returns the label of a bed's figure in small letters, in the middle of a low bed's height.
+func (b *PlanBed) small(w, h Px) Label {
+	at := box{-2 - wide(b.Value, smallLetter, 8), -h/2 - 8, wide(b.Value, smallLetter, 8), 16}
+	if b.Value == "" || w < at.w+4 || h < at.h {
+		return Label{}
+	}
+	if aside := at.x - stakeRoom; b.Due && w+aside > 0 {
+		at.x = aside // beside the stake of what is due
+	}
+	l := label("bed-value small", b.X+b.W, b.Y+b.H, at, b.Value, true)
+	l.TextX, l.TextY = at.x+at.w-4, at.y+at.h-3.5
+	return l
 }
 
 // round returns a tree's labels: below and above its ring, if there is room between trees.

@@ -117,3 +117,22 @@ func TestTreeLabelsGiveWay(t *testing.T) {
 		}
 	}
 }
+
+// A low bed on a phone: its number is there, its name only where enough of it can be read.
+func TestNumberComesBeforeName(t *testing.T) {
+	low := PlanOf(Scene{Beds: []bedstate.State{bedAt(1, "Middle ledge", 0, 0, 4.8, 1.5), bedAt(2, "Far", 18, 9, 4, 4)},
+		Layer: Layers(20000)[0], Selected: -1}, 846, 516)
+	onItsBed(t, low)
+	for _, b := range low.Beds {
+		for _, ls := range b.Labels {
+			said := []string{}
+			for _, l := range ls.Each {
+				said = append(said, l.Text)
+			}
+			assert.Contains(t, said, "5.9", "%s at %s", b.Name, ls.Steps)
+			for _, s := range said {
+				assert.GreaterOrEqual(t, len([]rune(strings.TrimSuffix(s, "…"))), 3, s)
+			}
+		}
+	}
+}

@@ -313,7 +313,7 @@ func (out *PlanBed) lay(p *bedstate.State, layer Layer, px, py func(float64) Px,
 	b := &p.Bed
 	low, high := b.Bounds()
 	*out = PlanBed{ID: b.ID, Name: b.Name, State: string(p.Standing), Selected: selected, Due: due, Stems: b.Kind == garden.KindTree,
-		X: px(low.X), Y: py(low.Y), W: Px((high.X - low.X) * k), H: Px((high.Y - low.Y) * k), Value: "?"}
+		X: px(low.X), Y: py(low.Y), W: Px((high.X - low.X) * k), H: Px((high.Y - low.Y) * k), Value: unread}
 	if b.Kind == garden.KindHeap {
 		out.State, out.Value, out.Says = "heap", "", b.Name
 	} else {
@@ -354,8 +354,8 @@ func fit(name string, letters int) string {
 	}
 	// The ellipsis is as wide as two letters.
 	keep := letters - 2 - len([]rune(end))
-	if keep < 1 {
-		return ""
+	if keep+len([]rune(end)) < shortName {
+		return "" // what would be left tells no bed from another
 	}
 	return strings.TrimRight(string(r[:keep]), " ") + "…" + end
 }

@@ -43,15 +43,25 @@ type GroundView struct {
 	// Remind is what to do first, Parts are the garden's parts.
 	Remind []reminder
 	Parts  []partLink
+	// The phone's page: Chosen is set when a bed was asked for, Look chooses the colouring and carries
+	// Carry, First and Rest are the beds of its list.
+	Chosen      bool
+	Look        view.Field
+	Carry       []view.Option
+	First, Rest []ListRow
+	RestSays    string
 }
+
+// mostListed is the largest number of beds that the phone's list shows unfolded.
+const mostListed = 14
 
 // SortLink is a heading of the beds' table; How is its current order, "" for none.
 type SortLink struct{ Name, Href, How string }
 
 // layerLink is a colouring of the plan.
 type layerLink struct {
-	Name, Href string
-	On         bool
+	ID, Name, Href string
+	On             bool
 }
 
 // ListRow is a bed in the plan's table.
@@ -60,6 +70,9 @@ type ListRow struct {
 	Name, Href, Crop, Value, Says, Due string
 	// Works is set when Says tells what is at work.
 	Works bool
+	// State and PH are its state on the plan and its number, Now what is due; On is set on the chosen bed.
+	State, PH, Now string
+	On             bool
 
 	ph  float64
 	due quantity.Day
@@ -148,6 +161,7 @@ func (s *Handler) Ground(c *gin.Context) error {
 	}
 	layer := vm.layers(c.Query("look"), chosen, change)
 	vm.sortBy(c.Query("sort"), chosen)
+	vm.phone(c, chosen, layer.ID)
 	if vm.Title = headlineOf(layer.ID, v, due); layer.ID == svg.ChangeID {
 		vm.Title = title
 	}
@@ -170,15 +184,42 @@ func (s *Handler) Ground(c *gin.Context) error {
 func (vm *GroundView) FillList(v *bedstate.View, next map[int64]garden.Task) {
 	for _, p := range v.Beds {
 		row := ListRow{ID: p.Bed.ID, Name: p.Bed.Name, Href: site.BedHref(p.Bed.ID) + vm.OnQuery, Crop: text.Capital(p.Crop.Name),
-			Says: standingWords(p) + clashWords(p), Works: p.AtWork != nil}
+			Says: standingWords(p) + clashWords(p), Works: p.AtWork != nil, State: string(p.Standing)}
+		if p.Bed.Kind == garden.KindHeap {
+			row.State = garden.KindHeap
+		}
 		if p.Reading != nil {
-			row.Value, row.ph = text.PH(p.PH)+", "+text.DayYear(p.Reading.Date), float64(p.PH)
+			row.PH, row.ph = text.PH(p.PH), float64(p.PH)
+			row.Value = row.PH + ", " + text.DayYear(p.Reading.Date)
 		}
 		if t, ok := next[p.Bed.ID]; ok {
-			row.Due, row.due = text.DayYear(t.Due)+", "+present.TaskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID)), t.Due
+			what := present.TaskWords(t, v.Garden.Units(), garden.BatchIn(v.Batches, t.BatchID))
+			row.Due, row.due = text.DayYear(t.Due)+", "+what, t.Due
+			if t.Due <= v.Today && vm.OnQuery == "" {
+				row.Now = "Due " + text.Day(t.Due) + ": " + what
+			}
 		}
 		vm.List = append(vm.List, row)
 	}
+}
+
+// phone sets what the phone's page shows in another way.
+func (v *GroundView) phone(c *gin.Context, chosen int64, layer string) {
+	v.Chosen = c.Query("bed") != ""
+	for _, name := range []string{"bed", "on", "part"} {
+		if x := c.Query(name); x != "" {
+			v.Carry = append(v.Carry, view.Option{Value: name, Text: x})
+		}
+	}
+	v.Look = view.Field{ID: "look", Name: "look", Hook: view.HookOpen}
+	for _, l := range v.Layers {
+		v.Look.Options = append(v.Look.Options, view.Option{Value: l.ID, Text: "Look at: " + l.Name, On: l.ID == layer})
+	}
+	for i := range v.List {
+		v.List[i].On = v.Chosen && v.List[i].ID == chosen
+	}
+	v.First, v.Rest = v.List[:min(mostListed, len(v.List))], v.List[min(mostListed, len(v.List)):]
+	v.RestSays = text.Count(len(v.Rest), "more bed", "more beds")
 }
 
 // change compares the shown day with today, and today with a year ago.
@@ -216,7 +257,7 @@ func (v *GroundView) layers(asked string, chosen int64, change svg.Layer) svg.La
 		}
 	}
 	for i, l := range all {
-		v.Layers = append(v.Layers, layerLink{l.Name, site.BedHref(chosen) + v.OnQuery + "&look=" + l.ID, i == at})
+		v.Layers = append(v.Layers, layerLink{l.ID, l.Name, site.BedHref(chosen) + v.OnQuery + "&look=" + l.ID, i == at})
 	}
 	v.Legend = all[at].Legend
 	return all[at]

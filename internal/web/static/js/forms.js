@@ -24,8 +24,9 @@ document.addEventListener("click", (e) => {
 });
 
 // Choosing another bed opens its dose at once; likewise other navigating lists.
-for (const pick of document.querySelectorAll("#pick-bed, [data-go]"))
-  pick.addEventListener("change", () => pick.form.requestSubmit());
+document.addEventListener("change", (e) => {
+  if (e.target.matches("#pick-bed, [data-go]")) e.target.form.requestSubmit();
+});
 
 // The first faulty field is focused.
 const wrong = document.querySelector("[aria-invalid=true]");
