@@ -82,6 +82,14 @@ func onTop(v working.Values) bool { return v.N("layered") == 1 && v.Text("worked
 // chance returns the sentence on how many in a hundred.
 func chance(v working.Values) string { return num(v.N("chance"), 0) }
 
+// some adds where the far end of the likely pH lies, if it is further by a tenth than what was told.
+func some(v working.Values, further float64) string {
+	if further < 0.1 {
+		return ""
+	}
+	return ", some at " + p1(v, "p95")
+}
+
 // NoDoseOfHeaps returns the sentence on why a heap gets no dose, and what to test instead.
 func NoDoseOfHeaps() string {
 	g := Guard(guard.Finding{ID: "heap-no-dose"})
@@ -245,14 +253,14 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			num(v.N("mg"), 0)), "A test at {magnesium low} ppm or more."
 	},
 	"overshoot": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in 100 would end at %s or more, %s past the range, and it could reach %s.", chance(v),
-				PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), p1(v, "p95")),
+		return sprintf("%s in 100 would end at %s or more, %s past the range%s.", chance(v),
+				PH(quantity.PH(v.N("high")+v.N("past"))), p1(v, "past"), some(v, v.N("p95")-v.N("high")-v.N("past"))),
 			byPace(v, "A lab’s buffer pH, or what this bed has shown.",
 				"The careful pace, a lab’s buffer pH, or what this bed has shown.")
 	},
 	"undershoot": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in 100 would end at %s or less, %s under the range, and it could stay at %s.", chance(v),
-				PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), p1(v, "p95")),
+		return sprintf("%s in 100 would end at %s or less, %s under the range%s.", chance(v),
+				PH(quantity.PH(v.N("low")-v.N("past"))), p1(v, "past"), some(v, v.N("low")-v.N("past")-v.N("p95"))),
 			byPace(v, "A surer reading.", "The careful pace, or a surer reading.")
 	},
 	"ash-over-common-advice": func(u Units, v working.Values) (string, string) {

@@ -42,7 +42,7 @@ type ManyRow struct {
 	Dose
 	Option *dose.Option
 	Chosen bool
-	// Planned is set when applications that move pH are already planned, as InYear returns them.
+	// Planned is set when applications that move pH are already planned, as Scheduled returns them.
 	Planned bool
 }
 
@@ -113,14 +113,14 @@ func RowsOf(r Reader, today quantity.Day) (rows []ManyRow, untested []string, g 
 			untested = append(untested, lacks)
 			continue
 		}
-		row.Planned = len(row.InYear()) > 0
+		row.Planned = len(row.Scheduled()) > 0
 		rows = append(rows, row)
 	}
 	return rows, untested, g, nil
 }
 
-// InYear returns the open applications of earlier doses that move pH, whose place a new one takes.
-func (w *Dose) InYear() (out []garden.Task) {
+// Scheduled returns the open applications of earlier doses that move pH, whose place a new one takes.
+func (w *Dose) Scheduled() (out []garden.Task) {
 	for _, t := range w.Record.Tasks {
 		if t.State == garden.Open && t.Kind == garden.TaskApplication && t.PlanID != nil && movesPH(t.What) {
 			out = append(out, t)

@@ -44,7 +44,7 @@ const htmxConfig = `{"includeIndicatorStyles":false,"allowEval":false,"allowScri
 // Load parses the components and registers the pages: each file of a folder is one, and defines the
 // template "content".
 func Load(assets Assets, folders ...fs.FS) (*Set, error) {
-	funcs := template.FuncMap{"asset": assets.Address, "capital": text.Capital, "notices": view.NoticesOf,
+	funcs := template.FuncMap{"asset": assets.Address, "capital": text.Capital, "lower": text.Lower, "notices": view.NoticesOf,
 		"modules": func() []string { return assets.Modules },
 		"house":   func() []text.Term { return text.House }, "htmxConfig": func() string { return htmxConfig }}
 	parts, err := template.New("").Funcs(funcs).Option("missingkey=error").ParseFS(files, "*.html")

@@ -161,16 +161,16 @@ func Brief(total quantity.Mass, scoop *text.Scoop, u text.Units) string {
 	return u.Mass(total)
 }
 
-// InYear returns the amounts of earlier doses whose place a new dose of the bed takes, each material
+// PlannedFor returns the amounts of earlier doses whose place a new dose of the bed takes, each material
 // or batch by its own name; "" for none.
-func InYear(w *dosing.Dose) string {
+func PlannedFor(w *dosing.Dose) string {
 	type item struct {
 		kind  material.Kind
 		batch int64
 	}
 	var order []item
 	total, of := map[item]quantity.Mass{}, map[item]*int64{}
-	for _, t := range w.InYear() {
+	for _, t := range w.Scheduled() {
 		x := item{kind: t.What}
 		if t.BatchID != nil {
 			x.batch = *t.BatchID

@@ -182,7 +182,7 @@ var pages = []page{
 	{dose.Templates, []route{
 		get("/beds/:id/dose", dose.New, (*dose.Handler).Dose),
 		get("/beds/:id/dose.json", dose.New, (*dose.Handler).DoseJSON),
-		post("/beds/:id/plan", dose.New, (*dose.Handler).PutInYear),
+		post("/beds/:id/plan", dose.New, (*dose.Handler).PlanDose),
 		get("/dose", dose.New, (*dose.Handler).AnyDose),
 	}},
 	{mix.Templates, []route{

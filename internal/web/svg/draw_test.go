@@ -97,7 +97,7 @@ func TestBedsHaveText(t *testing.T) {
 }
 
 func TestLongNamesAreShortened(t *testing.T) {
-	p := plan(plot(1, "The bed behind the old potting shed", 0, 0, 3, 1), plot(2, "Far", 30, 20, 1, 1))
+	p := plan(plot(1, "The bed behind the old potting shed", 0, 0, 5, 1), plot(2, "Far", 30, 20, 1, 1))
 	name := told(p.Beds[0], "z4")[0]
 	assert.True(t, strings.HasSuffix(name, "…"), name)
 	assert.Equal(t, "The bed behind the old potting shed", told(p.Beds[0], "z8")[0], "and read whole where it is zoomed into")

@@ -18,13 +18,19 @@ type Notices struct {
 const mostOpen = 2
 
 // NoticesOf sorts notices, gravest first.
-func NoticesOf(list []text.Guarded) Notices {
+func NoticesOf(list []text.Guarded) Notices { return NoticesBeside(list, 0, 0) }
+
+// NoticesBeside sorts notices, gravest first, on a page on which others are open already, and which
+// folds more notes of its own with them.
+func NoticesBeside(list []text.Guarded, open, notes int) Notices {
 	list = slices.Clone(list)
 	slices.SortStableFunc(list, func(a, b text.Guarded) int { return gravity(a.Level) - gravity(b.Level) })
-	if len(list) <= mostOpen {
-		return Notices{Open: list}
+	n := min(len(list), max(0, mostOpen-open))
+	v := Notices{Open: list[:n], Folded: list[n:]}
+	if notes += len(v.Folded); notes > 0 {
+		v.More = text.Count(notes, "more note", "more notes")
 	}
-	return Notices{list[:mostOpen], list[mostOpen:], text.Count(len(list)-mostOpen, "more note", "more notes")}
+	return v
 }
 
 // gravity is the sort key of levels, gravest first.

@@ -18,6 +18,7 @@ import (
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
 	"zephyrfield/internal/web/svg"
+	"zephyrfield/internal/web/view"
 )
 
 type answerView struct {
@@ -25,24 +26,26 @@ type answerView struct {
 	Headline string
 	Lead     *leadView
 	// Says is the need and the reason for the first option.
-	Says      string
-	Options   []optionView
-	Refused   []RefusedView
-	Guards    []text.Guarded
-	Chosen    *chosenView
+	Says    string
+	Options []optionView
+	Refused []RefusedView
+	Chosen  *chosenView
+	// Notices are what could harm and what must be done; Notes are folded with those that are not
+	// open.
+	Notices   view.Notices
+	Notes     []noteView
 	Need      []text.Line
 	Potassium *potassiumView
-	// Magnesium is the advice on low magnesium; "" for none.
-	Magnesium string
 	// Ways is the number of options in words.
 	Ways     string
 	Outdated *outdatedView
 	Sides    *sidesView
-	// Taught is how much learning changes the dose; "" if it does not count yet.
-	Taught, TaughtHref string
-	MiniLow            string
-	MiniHigh           string
+	MiniLow  string
+	MiniHigh string
 }
+
+// noteView is a folded note, with a link where there is more of it.
+type noteView struct{ ID, Says, Href, Link string }
 
 type optionView struct {
 	ID, Key                 string
@@ -73,11 +76,12 @@ type chosenView struct {
 	// Cautions must be read first; Guards are notes.
 	Cautions, Guards []text.Guarded
 	// Mind is a summary of the applications and the chart.
-	Mind    string
-	Chart   svg.Chart
-	Button  string
-	Safety  []string
-	Already int
+	Mind   string
+	Chart  svg.Chart
+	Button string
+	Safety []string
+	// Planned is what is planned for the bed, whose place the dose would take; "" for nothing.
+	Planned, PlanHref string
 	// Ask is the address for entering the ash's source before planning; "" if it is known.
 	Ask string
 }
@@ -91,10 +95,10 @@ type ApplicationView struct {
 // answerOf returns the view of an answer; use is the chosen option, now is set if the day is today.
 func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantity.Day, now bool) *answerView {
 	a := w.Answer
-	v := &answerView{Guards: w.Garden.Units().Guards(a.Guards), Need: w.Garden.Units().Steps(a.Need.Working)}
+	v := &answerView{Need: w.Garden.Units().Steps(a.Need.Working)}
+	guards := w.Garden.Units().Guards(a.Guards)
 	v.Potassium, v.Outdated = potassiumOf(w, today), outdatedOf(w, today)
-	v.Magnesium = magnesiumWords(w)
-	v.Taught, v.TaughtHref = taughtNote(w, sides), site.TaughtHref(w.Record.Bed.ID)
+	defer func() { v.note(w, sides, guards) }()
 	switch a.Direction {
 	case dose.Leave:
 		v.Headline, _ = text.Leave(present.FeedsPotassium(w))
@@ -118,13 +122,34 @@ func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantit
 		v.Options = append(v.Options, optionOf(w, o, i == chosen, from, to))
 	}
 	v.refused(w)
-	v.Ways = text.Count(len(v.Options), "way", "ways")
+	v.Ways = text.Count(len(v.Options), "option", "options")
 	o := a.Options[chosen]
 	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, sides, &o)
-	v.Guards = append(v.Guards, v.Chosen.Cautions...)
+	guards = append(guards, v.Chosen.Cautions...)
 	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
 	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))
 	return v
+}
+
+// note sets the notices: two are open, one of them that a later reading overtook the plan. All
+// others are folded, with the need where an amount is the answer.
+func (v *answerView) note(w *dosing.Dose, sides []dose.Comparison, guards []text.Guarded) {
+	add := func(id, says, href, link string) {
+		if says != "" {
+			v.Notes = append(v.Notes, noteView{id, says, href, link})
+		}
+	}
+	if v.Chosen != nil {
+		add("need", v.Says, "", "")
+		v.Says = ""
+	}
+	add("magnesium", magnesiumWords(w), "", "")
+	add("taught-note", taughtNote(w, sides), site.TaughtHref(w.Record.Bed.ID), "What this bed has shown")
+	open := 0
+	if v.Outdated != nil {
+		open++
+	}
+	v.Notices = view.NoticesBeside(guards, open, len(v.Notes))
 }
 
 // magnesiumWords returns the advice on low magnesium.
@@ -318,10 +343,8 @@ func chosenOf(w *dosing.Dose, o dose.Option, today quantity.Day) *chosenView {
 	if w.UnknownAsh(o) {
 		v.Ask = present.AskAsh(w)
 	}
-	for _, t := range w.Record.Tasks {
-		if t.State == garden.Open {
-			v.Already++
-		}
+	if planned := present.PlannedFor(w); planned != "" {
+		v.Planned, v.PlanHref = "Planned: "+planned+".", "/beds/"+strconv.FormatInt(w.Record.Bed.ID, 10)+"#tasks"
 	}
 	for _, p := range o.Parts {
 		for _, line := range text.Safety(p.Kind) {

@@ -367,8 +367,8 @@ func (s *Handler) DoseJSON(c *gin.Context) error {
 	return nil
 }
 
-// PutInYear plans the shown dose.
-func (s *Handler) PutInYear(c *gin.Context) error {
+// PlanDose plans the shown dose.
+func (s *Handler) PlanDose(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err

@@ -151,7 +151,7 @@ func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 			}
 			x := manyRow{ID: row.Dose.Record.Bed.ID, Bed: row.Dose.Record.Bed.Name, Href: site.DoseHref(row.Dose.Record.Bed.ID),
 				State: string(row.Dose.Record.State.Standing), Can: some,
-				Planned: present.InYear(&row.Dose)}
+				Planned: present.PlannedFor(&row.Dose)}
 			id := strconv.FormatInt(row.Dose.Record.Bed.ID, 10)
 			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Dose.Record.Bed.Name, On: row.Chosen}
 			if row.Dose.Record.State.PH > 0 {

@@ -178,7 +178,7 @@ func (v *shareView) year(sh dosing.Sharing) {
 			continue
 		}
 		beds++
-		if len(b.Dose.InYear()) > 0 {
+		if len(b.Dose.Scheduled()) > 0 {
 			planned = append(planned, sh.Beds[i].Dose.Record.Bed.Name)
 		}
 	}
