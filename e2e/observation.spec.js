@@ -55,9 +55,9 @@ test("a tour with the meter: figures one after the other, saved as one", async (
   await page.keyboard.press("Enter");
   await page.keyboard.type("62");
   page.expectRefusal();
-  await page.getByRole("button", { name: "Save the tour" }).click();
+  await page.getByRole("button", { name: "Save all readings" }).click();
   await expect(page.locator(".tour-beds .fault").nth(2)).not.toBeEmpty();
   await fields.nth(2).fill("6.2");
-  await page.getByRole("button", { name: "Save the tour" }).click();
+  await page.getByRole("button", { name: "Save all readings" }).click();
   await expect(page.locator("#flash")).toContainText("Added 3 readings of a tour");
 });

@@ -246,7 +246,7 @@ test("the soil is found by the jar, its levels moved by keys and by touch, and b
   await expect(page.locator("#level-clay")).toBeFocused();
   await page.locator("#jar_sand").fill("10");
   await page.locator("#jar_sand").blur();
-  await expect(page.locator("#soil-found")).toContainText("Silty clay loam, 37 % clay; reckoned as clay loam.");
+  await expect(page.locator("#soil-found")).toContainText("Silty clay loam, 37 % clay; counted as clay loam.");
   expect(await faults(page)).toEqual([]);
   await page.locator("#texture_by").selectOption("feel");
   await page.locator("#feel_ball").selectOption("yes");
@@ -287,11 +287,11 @@ test("a path is drawn, changed and taken off again", async ({ page, browser }) =
   await page.goto("/");
   await expect(page.locator(".plan .mark")).toHaveCount(before + 1);
   await page.goto("/marks");
-  await page.getByRole("button", { name: "Take Back path off" }).press("Enter");
+  await page.getByRole("button", { name: "Delete Back path" }).press("Enter");
   await expect(page.locator("#flash")).toContainText("Took Back path off the plan");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.getByRole("link", { name: "Back path" })).toBeVisible();
-  await page.getByRole("button", { name: "Take Back path off" }).click();
+  await page.getByRole("button", { name: "Delete Back path" }).click();
 
   const { hand, close } = await phone(browser);
   await hand.goto("/marks");
@@ -329,10 +329,10 @@ test("a crop of one's own stands with another, and a clash is named on the plan"
   await expect(page.locator("#bed-9")).toContainText("clash");
   await expect(page.locator("#bed-9")).toHaveAttribute(
     "aria-label",
-    /Scented stock and blueberry want different ground/,
+    /Scented stock and blueberry need different soil/,
   );
   await expect(page.locator(".slip")).toContainText(
-    /Scented stock and blueberry want different ground|no pH suits both/,
+    /Scented stock and blueberry need different soil|no pH suits both/,
   );
   await expect(page.locator("h1")).toContainText("1 clash of crops");
   expect(await faults(page)).toEqual([]);
@@ -376,7 +376,7 @@ test("feet, inches and pounds are read and typed where they are chosen", async (
   for (const [unit, id] of chosen) await page.locator(`#${unit}`).selectOption(id);
   await page.getByRole("button", { name: "Save the settings" }).click();
   await page.goto("/beds/2/dose?target=6.5");
-  await expect(page.locator("#need")).toContainText("lb/100 ft² of pure lime");
+  await expect(page.locator("#need")).toContainText("lb/100 ft² of lime, as pure lime");
   await expect(page.locator("#working")).toContainText("(5.27 lb/100 ft²)");
   await page.goto("/beds/2/edit");
   await expect(page.locator("#w")).toHaveValue("20.997");
@@ -429,7 +429,7 @@ test("the handle moves the day on every page, and what was typed on the bench st
   await page.locator("#ph").fill("6.3");
   await page.locator("#handle").focus();
   await page.keyboard.press("PageDown");
-  await expect(page.locator(".off-today")).toContainText("to read, not to act");
+  await expect(page.locator(".off-today")).toContainText("you can look, not change anything");
   await expect(page.locator("#ph")).toHaveValue("6.3");
   expect(await faults(page)).toEqual([]);
   await page.locator("#back-to-today").click();

@@ -90,7 +90,7 @@ test("a late step puts the planting off, a look finds the ground not ready, and 
   await expect(page.locator("#flash")).toContainText("Upper ledge is ready to plant");
   page.expectRefusal();
   await page.getByRole("button", { name: "Planted" }).click();
-  await expect(page.locator(".job.first .fault:not(:empty)")).toContainText("has its time until 3 Dec 2026");
+  await expect(page.locator(".job.first .fault:not(:empty)")).toContainText("needs its time until 3 Dec 2026");
   await page.locator("#foot-bar summary").click();
   await page.getByRole("button", { name: "Next week" }).click();
   await page.goto("/beds/1/turn");
@@ -121,7 +121,7 @@ test("ash goes round the plants that stand, in cups, and counts in the bed's yea
   await expect(page.locator("#flash")).toContainText("Put 390 g of ash round 4 plants on Middle ledge");
   await expect(page.locator("#log-entries")).toContainText("390 g");
   await page.goto("/beds/2/side");
-  await expect(page.locator(".guard.stop")).toContainText("Goes must be kept apart");
+  await expect(page.locator(".guard.stop")).toContainText("Applications must be kept apart");
   await page.goto("/beds/8/side");
   await expect(page.locator("#side-answer .fault").first()).toContainText("its applications come first");
 });

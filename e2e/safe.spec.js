@@ -64,7 +64,7 @@ test("an archive comes in, a copy is put back, and who is signed in is ended", a
     await page.getByRole("button", { name: /Restore the copy of/ }).click();
     await expect(page.locator("#flash")).toContainText("Restored the copy");
     await expect(page.locator(".brand")).not.toContainText("Hollin");
-    await page.getByRole("button", { name: /as it stood before/ }).click();
+    await page.getByRole("button", { name: /as it was before/ }).click();
     await expect(page.locator(".brand")).toContainText("Hollin Terrace");
 
     // A phone signs in and is ended from the desk.

@@ -51,7 +51,7 @@ const thirty = async (page) => {
   await page.goto(`${address}/bench/tour?part=East+field`);
   const fields = await page.locator(".tour-beds input").all();
   for (const [i, f] of fields.entries()) if (i !== 28) await f.fill(String((6 + ((i * 7) % 12) / 10).toFixed(1)));
-  await page.getByRole("button", { name: "Save the tour" }).click();
+  await page.getByRole("button", { name: "Save all readings" }).click();
   await page.goto(`${address}/?part=East+field`);
 };
 const views = [

@@ -56,7 +56,7 @@ func between(t *testing.T, page, from, to string) template.HTML {
 func TestEachTabIsShownOnce(t *testing.T) {
 	p := view.Page{Tabs: []view.Tab{{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"},
 		{Name: "Day sheet", Href: "/sheet?on=1&x", Key: "s", Foot: true, Count: 3, Open: true},
-		{Name: "Help", Href: "/help", Key: "h", Rare: true, Count: 2}}}
+		{Name: "Help", Href: "/help", Key: "h", Group: "Files", Count: 2}}}
 	page := laidOut(t, p)
 	head := parsed(t, between(t, page, `aria-label="Pages"`, "</nav>"))
 	rare := parsed(t, between(t, page, `"More pages"`, "</nav>"))

@@ -67,16 +67,16 @@ const (
 	BackupTab   = "Backup and files"
 )
 
-// Tabs are the pages of the main navigation, then those under the garden's name.
+// Tabs are the pages of the main navigation, then those under the garden's name by their headings.
 var Tabs = []view.Tab{
 	{Name: "Ground", Href: "/", Key: "g", Foot: true}, {Name: "Walk", Href: "/walk", Key: "w", Foot: true},
 	{Name: "Bench", Href: "/bench", Key: "b", Foot: true}, {Name: "Dose", Href: "/dose", Key: "d"}, {Name: ShedTab, Href: "/shed", Key: "e"},
 	{Name: SheetTab, Href: "/sheet", Key: "s", Foot: true},
 	{Name: SeasonsTab, Href: "/seasons", Key: "y"},
-	{Name: "Beds", Href: "/beds", Key: "a", Rare: true}, {Name: SettingsTab, Href: "/place", Key: "p", Rare: true},
-	{Name: CropsTab, Href: "/crops", Key: "c", Rare: true},
-	{Name: "Year by year", Href: "/years", Key: "r", Rare: true}, {Name: LogTab, Href: "/log", Key: "l", Rare: true},
-	{Name: BackupTab, Href: "/keep", Key: "k", Rare: true}, {Name: "Help", Href: "/help", Key: "h", Rare: true},
+	{Name: "Beds", Href: "/beds", Key: "a", Group: "Garden"}, {Name: CropsTab, Href: "/crops", Key: "c", Group: "Garden"},
+	{Name: SettingsTab, Href: "/place", Key: "p", Group: "Garden"},
+	{Name: "Year by year", Href: "/years", Key: "r", Group: "Records"}, {Name: LogTab, Href: "/log", Key: "l", Group: "Records"},
+	{Name: BackupTab, Href: "/keep", Key: "k", Group: "Files and help"}, {Name: "Help", Href: "/help", Key: "h", Group: "Files and help"},
 }
 
 // home returns the address of an open label.
