@@ -10,7 +10,7 @@ import (
 
 // skyWords are the sentences on what the weather has against a day, in a word and in a line.
 var skyWords = map[calendar.SkyWhy]struct{ word, says string }{
-	calendar.Fair:    {"go", "good"},
+	calendar.Fair:    {"good", "good"},
 	calendar.Windy:   {"wind", "wind of {most wind} or more"},
 	calendar.Rainy:   {"rain", "rain over {most rain}"},
 	calendar.Frosty:  {"frost", "frozen ground"},
@@ -19,7 +19,7 @@ var skyWords = map[calendar.SkyWhy]struct{ word, says string }{
 	calendar.Unknown: {"?", "no forecast yet"},
 }
 
-// SkyWord returns "go", or the weather rule that blocks a day, in a word.
+// SkyWord returns "good", or the weather rule that blocks a day, in a word.
 func SkyWord(why calendar.SkyWhy) string { return skyWords[why].word }
 
 // Speed formats in whole metres per second.

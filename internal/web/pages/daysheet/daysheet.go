@@ -85,6 +85,17 @@ type taskView struct {
 	Overtaken string
 }
 
+// Sum returns the task for the day's list: its amount, or what there is to do.
+func (v taskView) Sum() string {
+	switch {
+	case v.IsApplication:
+		return v.Big + " " + v.Unit
+	case v.IsStep:
+		return v.StepName
+	}
+	return "a test"
+}
+
 // Sheet shows the work of a day: which bed, which material, how much.
 func (s *Handler) Sheet(c *gin.Context) error { return s.ShowSheet(c, http.StatusOK, 0, form.Form{}) }
 
