@@ -61,6 +61,18 @@ func (t ManyTotal) Short() quantity.Mass {
 	return max(0, t.Total-*t.On.Left)
 }
 
+// Missing returns the amount missing from stock beside what is planned of it for other beds; all of
+// it where it is not in stock, 0 where its weight is not known.
+func (t ManyTotal) Missing(planned quantity.Mass) quantity.Mass {
+	switch {
+	case t.On == nil:
+		return t.Total
+	case t.On.Left == nil:
+		return 0
+	}
+	return max(0, t.Total+planned-*t.On.Left)
+}
+
 // Many computes the doses of several beds by the garden's methods and each bed's last reading: each
 // bed's first option, or the material `with`. Without beds it chooses those that are offered
 // something and have nothing planned.

@@ -31,6 +31,19 @@ func BinOf(share float64, barred bool, label string) Bin {
 	return b
 }
 
+// The bag's inside in the units of a bin, its sides straight.
+const bagLeft, bagRight, bagTop, bagFoot = 12.0, 52.0, 20.0, 72.5
+
+// BagOf draws a bag with a share of it filled.
+func BagOf(share float64, label string) Bin {
+	b := Bin{Label: label}
+	if share = min(1, max(0, share)); share > 0 {
+		top := bagFoot - share*(bagFoot-bagTop)
+		b.Fill = moveTo(bagLeft, Px(top)).lineTo(bagRight, Px(top)).lineTo(bagRight, bagFoot).lineTo(bagLeft, bagFoot).closed()
+	}
+	return b
+}
+
 // ShareOf returns how full a bin is relative to its fullest.
 func ShareOf(left *quantity.Mass, most quantity.Mass) float64 {
 	if left == nil || most <= 0 {

@@ -11,6 +11,7 @@ import (
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/inventory"
 	"zephyrfield/internal/web/form"
@@ -35,6 +36,8 @@ type shedView struct {
 	// Table are the fields of a table of the shelf.
 	Table []view.Field
 	Buys  []buyView
+	// Wanted are the materials for beds that have no plan, with what is missing of each.
+	Wanted []buyView
 	// Cost is the total of purchases, Saved the saving by ash.
 	Cost, Saved string
 	Currency    string
@@ -47,13 +50,16 @@ type binView struct {
 	Picture              svg.Bin
 	Lines                []string
 	CanMix               bool
+	// Do is what to do with it, with its address; "" for nothing.
+	Do, DoHref string
 	// Exact is the planned amount to the gram; "" for none.
 	Exact string
 }
 
 type bagView struct {
 	Name, Kg, Href, Strength, Price, Measure string
-	Planned, Does, Exact                     string
+	Planned, Does, Exact, Do, DoHref         string
+	Picture                                  svg.Bin
 }
 
 type buyView struct {
@@ -90,6 +96,9 @@ func (s *Handler) showShed(c *gin.Context, status int, f form.Form) error {
 	}
 	for _, b := range shed.Buys {
 		v.Buys = append(v.Buys, buyOf(b, shed.Garden))
+	}
+	if v.Wanted, err = s.wanted(c, shed); err != nil {
+		return err
 	}
 	if len(v.Buys) > shed.Unpriced {
 		v.Cost = present.Money(shed.Cost, shed.Garden.Currency)
@@ -143,6 +152,48 @@ func shedTitle(shed inventory.Shed) string {
 	return text.Capital(strings.Join(parts, ", "))
 }
 
+// wanted returns what beds without a plan would take of what there is too little of.
+func (s *Handler) wanted(c *gin.Context, shed inventory.Shed) (out []buyView, err error) {
+	m, err := s.App(c).Dosing.Many(c.Request.Context(), nil, "", s.Clock.Today())
+	if err != nil {
+		return nil, err
+	}
+	u, planned := shed.Garden.Units(), map[int64]quantity.Mass{}
+	for _, x := range shed.Stock {
+		planned[x.ID] = x.Planned
+	}
+	for _, t := range m.Totals {
+		row := buyView{What: text.Capital(text.Material(t.Part.Kind)), Why: "for " + text.Count(t.Beds, "bed", "beds")}
+		var had quantity.Mass
+		if t.On != nil {
+			row.What, had = t.On.Name, planned[t.On.ID]
+		}
+		if missing := t.Missing(had); missing > 0 {
+			row.Amount = u.Mass(missing)
+			out = append(out, row)
+		}
+	}
+	return out, nil
+}
+
+// toDo returns what to do with a batch next: the bins by what is known of them, all else by where it
+// may be put.
+func toDo(x inventory.Stock, state string) (says, href string) {
+	switch {
+	case state == "barred":
+		return "Print a label for its lid", batchHref(x.ID) + "/label"
+	case state == "hot":
+		return "", ""
+	case x.Left == nil:
+		return "Weigh it", batchHref(x.ID)
+	case x.Ash() && len(x.Vinegar) == 0 && x.Effective == nil && x.CCE == nil:
+		return "Test its strength", batchHref(x.ID) + "#strength"
+	case *x.Left > 0:
+		return "Where may it go", "/bucket?what=" + dosing.BatchKey(x.ID)
+	}
+	return "Delete it", batchHref(x.ID)
+}
+
 func binOf(x inventory.Stock, today quantity.Day, u text.Units) binView {
 	b := binView{ID: x.ID, Name: x.Name, Kg: "not weighed", Href: batchHref(x.ID), CanMix: x.Left != nil && *x.Left > 0}
 	most := quantity.Mass(0)
@@ -170,7 +221,7 @@ func binOf(x inventory.Stock, today quantity.Day, u text.Units) binView {
 		b.Lines, b.Exact = append(b.Lines, u.Amount(x.Planned, x.Measure())+" planned"), u.MassExact(x.Planned)
 	}
 	if x.Coming > 0 {
-		b.Lines = append(b.Lines, "about "+u.Amount(x.Coming, x.Measure())+" more by "+text.Day(x.Until)+", as its fires go")
+		b.Lines = append(b.Lines, "about "+u.Amount(x.Coming, x.Measure())+" more by "+text.Day(x.Until)+", at its usual pace")
 	}
 	if short := x.Short(); short > 0 {
 		b.Lines = append(b.Lines, "short by "+u.Amount(short, x.Measure()))
@@ -178,6 +229,7 @@ func binOf(x inventory.Stock, today quantity.Day, u text.Units) binView {
 	if x.Scoop != nil {
 		b.Lines = append(b.Lines, "a level "+scoopName(x.Batch)+" is "+u.Mass(*x.Scoop)+holds(x, u))
 	}
+	b.Do, b.DoHref = toDo(x, b.State)
 	b.Picture = svg.BinOf(svg.ShareOf(x.Left, most), x.Of.Barred(), b.Kg)
 	return b
 }
@@ -225,6 +277,15 @@ func bagOf(x inventory.Stock, g garden.Garden) bagView {
 	if x.Left != nil {
 		b.Kg = u.Mass(*x.Left)
 	}
+	most := quantity.Mass(0)
+	if x.OnHand != nil {
+		most = *x.OnHand
+	}
+	if x.Left != nil {
+		most = max(most, *x.Left)
+	}
+	b.Picture = svg.BagOf(svg.ShareOf(x.Left, most), b.Kg)
+	b.Do, b.DoHref = toDo(x, "")
 	if x.Price != nil {
 		b.Price = present.Money(*x.Price*u.Weights().Size/float64(quantity.Kilogram), g.Currency) + " a " + u.Weights().Name
 		if x.Bag != nil {
