@@ -30,7 +30,7 @@ test("a go is dragged into a forbidden week, says why, and takes the nearest goo
   await page.locator(".job", { hasText: "Lower ledge" }).getByRole("link", { name: "Later" }).click();
   await page.locator("#to").fill("2026-12-08");
   await expect(page.locator("#move-answer")).toContainText(
-    /go of oven ash, autumn batch moves from 19 Jan 2027 to 2 Feb 2027: applications must be kept apart/,
+    /application of oven ash, autumn batch moves from 19 Jan 2027 to 2 Feb 2027: applications must be kept apart/,
   );
   await page.getByRole("button", { name: "Move it to 8 Dec 2026" }).click();
   await expect(page.locator("#flash")).toContainText(
@@ -79,8 +79,8 @@ test("manure logged by the barrow moves a go by its rule, and is put right", asy
   );
   await page.goto("/log?bed=3");
   await page.getByRole("link", { name: "Correct" }).first().click();
-  await page.getByRole("button", { name: "Take it out of the log" }).click();
-  await expect(page.locator("#flash")).toContainText("Took out 28 kg of fresh manure");
+  await page.getByRole("button", { name: "Delete it from the log" }).click();
+  await expect(page.locator("#flash")).toContainText("Deleted 28 kg of fresh manure");
   await page.goto("/sheet");
   await expect(page.locator(".job", { hasText: "Lower ledge" })).toBeVisible();
 });
@@ -103,7 +103,7 @@ test("a wet ten days moves the day, once it is asked for", async ({ page }) => {
   const waits = await page.locator(".job .big").count();
   expect(waits).toBeGreaterThan(0);
   await wait.click();
-  await expect(page.locator("#flash")).toContainText(/Moved \d+ goe?s? to .*, for the weather/);
+  await expect(page.locator("#flash")).toContainText(/Moved \d+ applications? to .*, for the weather/);
   await expect(page.locator(".coming")).toContainText(day);
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
   await expect(page.locator(".job .big")).toHaveCount(waits);
@@ -149,7 +149,7 @@ test("a thermometer overrides the averages, and says so", async ({ page }) => {
   await page.goto("/warmth");
   await page.getByText("as a table").first().click();
   await page.getByRole("button", { name: "Delete 24 Nov 2026" }).click();
-  await expect(page.locator("#flash")).toContainText("Took out the soil’s temperature of 24 Nov 2026");
+  await expect(page.locator("#flash")).toContainText("Deleted the soil’s temperature of 24 Nov 2026");
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
 });
@@ -169,7 +169,7 @@ test("potatoes keep lime off in their year, and kale wants it before", async ({ 
   await expect(row.locator(".sour-year").first()).toContainText("no lime, no ash");
   expect(await faults(page)).toEqual([]);
   await page.goto("/");
-  await expect(page.locator("body")).toContainText("it is the potatoes’ year there");
+  await expect(page.locator("body")).toContainText("it is the potato year there");
   await page.setViewportSize(phone);
   await page.goto("/years");
   expect(await faults(page)).toEqual([]);

@@ -58,6 +58,11 @@ func RestAfter(amount, test string) string {
 	return sprintf("the rest, about %s, after the test of %s", amount, test)
 }
 
+// RestIfTest returns the sentence on the rest for a beginner: about how much more, and when.
+func RestIfTest(amount string, test quantity.Day) string {
+	return sprintf("about %s more of it in %s, if the test says so", amount, Month(test))
+}
+
 // RestWaits words at a test what waits for it.
 func RestWaits(amount string) string {
 	return sprintf("the rest of the dose, about %s, waits for this test", amount)

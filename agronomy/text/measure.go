@@ -168,18 +168,27 @@ func (u Units) Carried(k material.Kind, total quantity.Mass, scoop *Scoop) Carri
 	return CarriedAmount{big, unit, u.Measure(k, total, scoop)}
 }
 
+// Handfuls returns about how many handfuls or cups of a material an amount is, and what one is taken
+// to weigh; false for what has no such measure, or too many to count.
+func Handfuls(k material.Kind, total quantity.Mass) (n Scooped, one Scoop, ok bool) {
+	m, _ := material.Find(k)
+	for _, h := range households {
+		if h.family == m.Family {
+			one = Scoop{Name: h.one, Of: h.gram(m.Loose())}
+			n = Scoops(total, one.Of)
+			return n, one, n > 0 && n.Number() <= mostHandfuls
+		}
+	}
+	return 0, one, false
+}
+
 // InHand words an amount as it is taken up: in the gardener's own scoop; a few handfuls, with what
 // one is taken to weigh; else as Reported.
 func (u Units) InHand(k material.Kind, total quantity.Mass, scoop *Scoop) CarriedAmount {
-	m, _ := material.Find(k)
-	for _, h := range households {
-		if h.family != m.Family || scoop != nil {
-			continue
-		}
-		each := h.gram(m.Loose())
-		if n := Scoops(total, each); n > 0 && n.Number() <= mostHandfuls {
-			big, unit, _ := strings.Cut(n.Of(h.one, h.many), " ")
-			return CarriedAmount{big, unit, u.Mass(total) + "; a " + h.one + " is about " + u.Mass(each)}
+	if scoop == nil {
+		if n, one, ok := Handfuls(k, total); ok {
+			big, unit, _ := strings.Cut(n.Of(one.Name, one.Name+"s"), " ")
+			return CarriedAmount{big, unit, u.Mass(total) + "; a " + one.Name + " is about " + u.Mass(one.Of)}
 		}
 	}
 	return u.Carried(k, total, scoop)

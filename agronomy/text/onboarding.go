@@ -19,7 +19,7 @@ func Winter(climate string) (name, frost string) {
 }
 
 // sowings describe how soon a crop is sown.
-var sowings = map[string]string{"grows": "grows now", "soon": "within weeks", "later": "in spring"}
+var sowings = map[string]string{"grows": "now", "soon": "within weeks", "spring": "in spring", "autumn": "in autumn"}
 
 // Sowing returns the sentence on how soon a crop goes in.
 func Sowing(when string) string { return sowings[when] }

@@ -123,7 +123,7 @@ func (svc Service) Remove(ctx context.Context, a garden.Actor, id, version int64
 			}
 		}
 		g, err := tx.Garden()
-		return fmt.Sprintf("Took out %s of %s on %s, %s", g.Units().Mass(x.Total), text.Material(x.What), b.Name,
+		return fmt.Sprintf("Deleted %s of %s on %s, %s", g.Units().Mass(x.Total), text.Material(x.What), b.Name,
 			text.DayYear(x.Date)), err
 	})
 }

@@ -65,6 +65,6 @@ func (svc Service) DropCrop(ctx context.Context, a garden.Actor, code string, ve
 		if n > 0 {
 			return "", garden.Faults{"name": c.Name + " stands in the record of a bed; it stays in the library"}
 		}
-		return "Took out the crop " + c.Name, tx.Delete(&c)
+		return "Deleted the crop " + c.Name, tx.Delete(&c)
 	})
 }

@@ -121,6 +121,6 @@ func (svc Service) DropSoil(ctx context.Context, a garden.Actor, id, version int
 			return "", err
 		}
 		x.Version = version
-		return "Took out the soil’s temperature of " + text.DayYear(x.Day), tx.Delete(&x)
+		return "Deleted the soil’s temperature of " + text.DayYear(x.Day), tx.Delete(&x)
 	})
 }

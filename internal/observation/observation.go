@@ -125,7 +125,7 @@ func (svc Service) Forget(ctx context.Context, a garden.Actor, id, version int64
 			}
 		}
 		s.Version = version
-		return "Took off: " + text.Lower(text.SymptomName(s.Sign)), tx.Delete(&s)
+		return "Deleted: " + text.Lower(text.SymptomName(s.Sign)), tx.Delete(&s)
 	})
 }
 

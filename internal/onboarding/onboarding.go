@@ -115,36 +115,46 @@ type When string
 
 // The answers.
 const (
-	Grows When = "grows"
-	Soon  When = "soon"
-	Later When = "later"
+	Grows  When = "grows"
+	Soon   When = "soon"
+	Spring When = "spring"
+	Autumn When = "autumn"
 )
 
 // Whens lists them.
-var Whens = []When{Grows, Soon, Later}
+var Whens = []When{Grows, Soon, Autumn, Spring}
 
-// How soon Soon is, and the least distance of Later.
+// How soon Soon is, and the least distance of Spring and Autumn.
 const (
 	soonDays  quantity.Day = 21
 	laterDays quantity.Day = 28
+	// autumnBefore is how long before the first frost an autumn crop is sown.
+	autumnBefore quantity.Day = 42
 )
 
 // Sown returns the assumed day of sowing: a standing crop counts as sown today, which is strictest
-// on ash and lime; later is the next usual last frost.
+// on ash and lime; spring is the next usual last frost, autumn autumnBefore the next usual first one.
 func (w When) Sown(weather soil.Weather, today quantity.Day) quantity.Day {
 	switch w {
 	case Soon:
 		return today + soonDays
-	case Later:
-		frost := weather.LastFrost
-		if frost.Month == 0 { // no frost
-			return today + laterDays
-		}
-		for y := today.Year(); ; y++ {
-			if d := quantity.Date(y, frost.Month, frost.Day); d >= today+laterDays {
-				return d
-			}
-		}
+	case Spring:
+		return next(weather.LastFrost, 0, today)
+	case Autumn:
+		return next(weather.FirstFrost, autumnBefore, today)
 	}
 	return today
+}
+
+// next returns the next day that lies so long before a usual frost, laterDays ahead or more; that
+// distance where there is no frost.
+func next(frost soil.MonthDay, before, today quantity.Day) quantity.Day {
+	if frost.Month == 0 {
+		return today + laterDays
+	}
+	for y := today.Year(); ; y++ {
+		if d := quantity.Date(y, frost.Month, frost.Day) - before; d >= today+laterDays {
+			return d
+		}
+	}
 }

@@ -1,6 +1,7 @@
 package present
 
 import (
+	"math"
 	"strconv"
 	"strings"
 
@@ -135,4 +136,9 @@ func Stretches(ls []sampling.Stretch, u text.Units) string {
 		out[i] = from + " to " + u.Depth(l.To)
 	}
 	return text.List(out)
+}
+
+// ChipColour returns the id of the colour that a kit shows at a pH: the nearest half, from 4 to 8.
+func ChipColour(ph float64) string {
+	return strconv.Itoa(int(math.Round(min(max(ph, 4), 8)*2)) * 5)
 }

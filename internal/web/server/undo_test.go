@@ -43,7 +43,7 @@ var changes = map[string]changing{
 	},
 	"POST /begin/bed": func(s *webtest.Client) (string, url.Values) {
 		return "/begin/bed", url.Values{"name": {"Bean row"}, "w": {"5"}, "h": {"1"}, "feel": {"worm"}, "depth": {"15"}, "worked": {"dug"},
-			"crop": {"bean"}, "when": {"later"}}
+			"crop": {"bean"}, "when": {"spring"}}
 	},
 	"POST /begin/reading": func(s *webtest.Client) (string, url.Values) {
 		id := s.Bed("New ground").Bed.ID

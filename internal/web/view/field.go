@@ -81,17 +81,18 @@ type Choice struct {
 	Many bool
 	// Off is why it cannot be chosen, "" if it can.
 	Off string
-	// Drawn is the drawing above its text, "" for none: DrawnClimate, DrawnHandful or DrawnJar, of
+	// Drawn is the drawing above its text, "" for none: DrawnClimate, DrawnHandful, DrawnJar or DrawnChip, of
 	// Picture.
 	Drawn   string
 	Picture any
 }
 
-// The drawings of a tile: an svg.ClimatePicture, a feel's name, an svg.FizzJar.
+// The drawings of a tile: an svg.ClimatePicture, a feel's name, an svg.FizzJar, a chip's colour.
 const (
 	DrawnClimate = "climate"
 	DrawnHandful = "handful"
 	DrawnJar     = "jar"
+	DrawnChip    = "chip"
 )
 
 // Hidden is a hidden field.

@@ -29,6 +29,8 @@ var ways = []view.Choice{{Value: string(soil.Lab), Text: "Lab report"}, {Value: 
 type chipView struct {
 	view.Choice
 	Between bool
+	// Colour is its colour; "" between two.
+	Colour string
 }
 
 type benchView struct {
@@ -274,7 +276,7 @@ func (v *benchView) chips(chips []float64) {
 	add := func(low, high, says string) {
 		value := low + "-" + high
 		v.Chips = append(v.Chips, chipView{view.Choice{ID: "chip-" + value, Name: "chip", Value: value, Text: says,
-			On: v.Form.Is("chip", value)}, low != high})
+			On: v.Form.Is("chip", value)}, low != high, ""})
 	}
 	figure := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 	widest := 0.0
@@ -284,6 +286,7 @@ func (v *benchView) chips(chips []float64) {
 			add(figure(chips[i-1]), figure(c), figure(chips[i-1])+" to "+figure(c))
 		}
 		add(figure(c), figure(c), figure(c))
+		v.Chips[len(v.Chips)-1].Colour = present.ChipColour(c)
 	}
 	v.ChipDoubt = "Its chips tell pH to " + "± " + text.PH2(quantity.PH(soil.WithSampling(soil.KitSD(quantity.PH(widest)), soil.FullSample))) +
 		" at best: half the dose first, then a better reading."

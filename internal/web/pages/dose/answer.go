@@ -92,8 +92,9 @@ type ApplicationView struct {
 	Retest                                         bool
 }
 
-// answerOf returns the view of an answer; use is the chosen option, now is set if the day is today.
-func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantity.Day, now bool) *answerView {
+// answerOf returns the view of an answer; use is the chosen option, now is set if the day is today,
+// first for a beginner's first dose.
+func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantity.Day, now, first bool) *answerView {
 	a := w.Answer
 	v := &answerView{Need: w.Garden.Units().Steps(a.Need.Working)}
 	guards := w.Garden.Units().Guards(a.Guards)
@@ -124,7 +125,7 @@ func answerOf(w *dosing.Dose, sides []dose.Comparison, use string, today quantit
 	v.refused(w)
 	v.Ways = text.Count(len(v.Options), "option", "options")
 	o := a.Options[chosen]
-	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now), sidesOf(w, sides, &o)
+	v.Chosen, v.Lead, v.Sides = chosenOf(w, o, today), leadOf(w, o, today, now, first), sidesOf(w, sides, &o)
 	guards = append(guards, v.Chosen.Cautions...)
 	v.Headline = v.Lead.Big + " " + v.Lead.Unit + " " + v.Lead.Of
 	v.Says = strings.TrimSpace(v.Says + " " + whyFirst(w, chosen))

@@ -186,7 +186,7 @@ func (s *Handler) showDose(c *gin.Context, status int, id int64, f form.Form) er
 		v.form(w)
 		v.Carry = v.Form.Hidden(DoseCarried)
 		if ok {
-			v.Answer = answerOf(w, sides, f.Value("use"), s.On(c), s.On(c) == s.Clock.Today())
+			v.Answer = answerOf(w, sides, f.Value("use"), s.On(c), s.On(c) == s.Clock.Today(), f.Value("begin") != "")
 			title = w.Record.Bed.Name + ": " + text.Lower(v.Answer.Headline)
 			if l := v.Answer.Lead; f.Value("begin") != "" && l != nil && l.Today && l.Buy == "" && v.Answer.Chosen != nil {
 				v.Answer.Chosen.Button = "Put it on today"

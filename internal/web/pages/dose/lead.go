@@ -27,6 +27,9 @@ type leadView struct {
 	Then string
 	// Kit is the protection to wear and the first day to sow.
 	Kit string
+	// Scatter is how the amount looks, with Square in words; nil where it is measured with a scoop.
+	Scatter *svg.Scatter
+	Square  string
 	// Others is the number of other options; Today is set if the first application is today.
 	Others int
 	Today  bool
@@ -45,18 +48,40 @@ func inHand(w *dosing.Dose, o dose.Option, g dose.Application) text.CarriedAmoun
 	return w.Garden.Units().InHand(g.Kind, g.Total, present.ScoopFor(w, o, g))
 }
 
-// leadOf returns the short answer of an option. now is set if the day is today.
-func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadView {
+// leadOf returns the short answer of an option. now is set if the day is today, first for a
+// beginner's first dose.
+func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now, first bool) *leadView {
 	g := o.Applications[0]
 	amount := inHand(w, o, g)
 	v := &leadView{Big: amount.Big, Unit: amount.Unit, Aside: amount.Aside, Of: "of " + present.PartName(w, g.Part, o) + ", " + onDay(g.Date,
 		today, now),
 		Others: len(w.Answer.Options) - 1, Today: g.Date == today && now}
+	if n, _, ok := text.Handfuls(g.Kind, g.Total); ok && present.ScoopFor(w, o, g) == nil {
+		u := w.Garden.Units()
+		v.Scatter = svg.ScatterOf(n.Number(), g.Rate)
+		v.Square = u.Mass(g.Rate.Over(svg.ScatteredOn)) + " on each square of " + u.Depth(svg.ScatteredSide)
+	}
 	v.beside(w, present.ShelfOf(w, o.Parts[g.Part].Batch))
 	v.Buy = buyWords(w, o)
 	if each := w.Garden.Units().Each(g.Total, w.Record.Bed.Pieces(), present.ScoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
 	}
+	v.Then = then(w, o, amount, today, now, first)
+	kit := text.List(text.Kit(g.Kind))
+	if kit != "" {
+		kit += "."
+	}
+	if o.SowFrom != 0 {
+		kit += " Do not sow or plant before " + text.NearDay(o.SowFrom, today) + "."
+	}
+	v.Kit = strings.TrimSpace(kit)
+	return v
+}
+
+// then returns what follows the first application: the further ones, the rest, and the test with its
+// expected reading and the final pH, in order of day.
+func then(w *dosing.Dose, o dose.Option, amount text.CarriedAmount, today quantity.Day, now, first bool) string {
+	g := o.Applications[0]
 	var parts []string
 	for _, x := range o.Applications[1:] {
 		t := inHand(w, o, x)
@@ -79,6 +104,9 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	test += "."
 	if rest := present.RestWords(w, &o, today); rest != "" {
 		test = text.Capital(rest) + "."
+		if first {
+			test = text.Capital(text.RestIfTest(present.RestAmount(w, &o), o.Retest)) + "."
+		}
 		if o.AtRetest.Median > 0 {
 			test += " It should read " + text.PH(o.AtRetest.Median) + " then."
 		}
@@ -93,16 +121,7 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now bool) *leadVi
 	if m, ph, ok := w.ByRecord(&o); ok && math.Abs(float64(ph-o.AtRetest.Median)) >= worthTelling {
 		test += " The bed’s record uses another method (" + text.Lower(text.Name(m)) + ") and will expect " + text.PH(ph) + "."
 	}
-	v.Then = test
-	kit := text.List(text.Kit(g.Kind))
-	if kit != "" {
-		kit += "."
-	}
-	if o.SowFrom != 0 {
-		kit += " Do not sow or plant before " + text.NearDay(o.SowFrom, today) + "."
-	}
-	v.Kit = strings.TrimSpace(kit)
-	return v
+	return test
 }
 
 // worthTelling is the difference of two figures for a test from which on both are told.

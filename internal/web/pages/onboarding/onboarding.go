@@ -322,7 +322,7 @@ func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f
 	}
 	for _, x := range g.Chips() {
 		chip := strconv.FormatFloat(x, 'f', -1, 64)
-		v.Chips = append(v.Chips, view.Choice{Value: chip, Text: chip})
+		v.Chips = append(v.Chips, view.Choice{Value: chip, Text: chip, Drawn: view.DrawnChip, Picture: present.ChipColour(x)})
 	}
 	for i := range onboarding.Haves {
 		h := &onboarding.Haves[i]

@@ -74,7 +74,7 @@ func TestOnboardingEndsOnDose(t *testing.T) {
 	require.Contains(t, w.Header().Get("Location"), "/begin/bed")
 	assert.NotRegexp(t, `name="feel"[^>]*checked`, s.Get("/begin/bed").Body.String(), "no answer stands before the question")
 	bed := url.Values{"name": {"Bean row"}, "w": {"5"}, "h": {"1.5"}, "depth": {"15"}, "worked": {"dug"}, "crop": {"bean"},
-		"when": {"later"}, "key": {"b"}}
+		"when": {"spring"}, "key": {"b"}}
 	assert.Contains(t, s.Post("/begin/bed", bed).Body.String(), "tap what it does")
 	bed.Set("feel", "crumbles")
 	require.Contains(t, s.Post("/begin/bed", bed).Header().Get("Location"), "/begin/reading?bed=1")
@@ -167,9 +167,11 @@ func TestWhenSown(t *testing.T) {
 		sown    string
 	}{
 		{onboarding.Grows, north, "2026-11-24", "2026-11-24"}, {onboarding.Soon, north, "2026-11-24", "2026-12-15"},
-		{onboarding.Later, north, "2026-11-24", "2027-04-25"}, {onboarding.Later, north, "2027-03-28", "2027-04-25"},
-		{onboarding.Later, north, "2027-03-29", "2028-04-25"}, {onboarding.Later, south, "2026-07-01", "2026-10-25"},
-		{onboarding.Later, hot, "2026-07-01", "2026-07-29"},
+		{onboarding.Spring, north, "2026-11-24", "2027-04-25"}, {onboarding.Spring, north, "2027-03-28", "2027-04-25"},
+		{onboarding.Spring, north, "2027-03-29", "2028-04-25"}, {onboarding.Spring, south, "2026-07-01", "2026-10-25"},
+		{onboarding.Spring, hot, "2026-07-01", "2026-07-29"}, {onboarding.Autumn, hot, "2026-07-01", "2026-07-29"},
+		// Six weeks before the first frost of 1 November.
+		{onboarding.Autumn, north, "2026-08-23", "2026-09-20"}, {onboarding.Autumn, north, "2026-08-24", "2027-09-20"},
 	} {
 		today, err := quantity.ParseDay(x.today)
 		require.NoError(t, err)

@@ -44,6 +44,7 @@ type componentsView struct {
 	Chart    svg.Chart
 	Jar      svg.Jar
 	Fizz     svg.FizzJar
+	Scatter  *svg.Scatter
 	Cores    *svg.CorePicture
 	Tray     *svg.Tray
 	Profile  *svg.Profile
@@ -125,6 +126,7 @@ func (v *componentsView) pictures(today quantity.Day) {
 	v.Chart = svg.ChartOf(svg.Series{Band: band, Label: "a band", Today: today, From: today.AddMonths(-24), To: today.AddMonths(12),
 		Readings: []garden.Reading{read(-20, 5.6), read(-9, 5.9), read(-1, 6.3)}}, 760, 220)
 	v.Chart.Title, v.Chart.Says = "A chart says what it found", "A chart says what it found. The same figures stand in the table below."
+	v.Scatter = svg.ScatterOf(4.5, 100)
 	v.Jar, v.Fizz = svg.JarOf(48, 48, 24), svg.FizzJarOf(soil.LimeClear)
 }
 
