@@ -142,9 +142,9 @@ test("the amounts agree to the gram on Dose, Day sheet, Shed, paper, archive and
 }) => {
   await page.goto("/beds/2/dose?target=6.4&use=b1");
   const exact = grams(await page.locator(".opt.on .amt[data-grams]").getAttribute("data-grams"));
-  const goes = (await page.locator("#when .task-row[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams))).map(
-    grams,
-  );
+  const goes = (
+    await page.locator("#when .task-row[data-grams]").evaluateAll((els) => els.map((e) => e.dataset.grams))
+  ).map(grams);
   const cli = JSON.parse(
     execFileSync("bin/zephyrfield", ["dose"], {
       input: await (await request.get(await page.locator("#json-link a").getAttribute("href"))).body(),

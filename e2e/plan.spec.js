@@ -327,13 +327,8 @@ test("a crop of one's own stands with another, and a clash is named on the plan"
   await add("blueberry");
   await page.goto("/?bed=9");
   await expect(page.locator("#bed-9")).toContainText("clash");
-  await expect(page.locator("#bed-9")).toHaveAttribute(
-    "aria-label",
-    /Scented stock and blueberry need different soil/,
-  );
-  await expect(page.locator(".slip")).toContainText(
-    /Scented stock and blueberry need different soil|no pH suits both/,
-  );
+  await expect(page.locator("#bed-9")).toHaveAttribute("aria-label", /Scented stock and blueberry need different soil/);
+  await expect(page.locator(".slip")).toContainText(/Scented stock and blueberry need different soil|no pH suits both/);
   await expect(page.locator("h1")).toContainText("1 clash of crops");
   expect(await faults(page)).toEqual([]);
 });

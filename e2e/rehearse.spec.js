@@ -40,14 +40,14 @@ test("a rehearsal goes from the empty file to the rest of its first dose, which 
     await page.getByRole("link", { name: "Begin" }).click();
     await page.getByText("North", { exact: true }).click();
     await page.getByText("Mild and wet").click();
-    await page.getByRole("button", { name: "Next: a bed" }).click();
+    await page.getByRole("button", { name: "Next", exact: true }).click();
     await page.getByText("holds, then crumbles").click();
     await page.locator("#crop").selectOption("bean");
     await page.getByText("in spring").click();
-    await page.getByRole("button", { name: "Next: a reading" }).click();
+    await page.getByRole("button", { name: "Next", exact: true }).click();
     await page.locator("label", { hasText: /^\s*5\.5\s*$/ }).click();
     await page.getByText("Garden lime").click();
-    await page.getByRole("button", { name: "What to put on" }).click();
+    await page.getByRole("button", { name: "Show the dose" }).click();
     await page.getByRole("button", { name: "Put it on today" }).click();
     await page
       .locator("section.job")

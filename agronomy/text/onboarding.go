@@ -1,21 +1,17 @@
 package text
 
 // winters describe a climate by its winter and summer.
-var winters = map[string][2]string{
-	"maritime":       {"Mild and wet", "some frost"},
-	"continental":    {"Cold, hot summers", "long frost"},
-	"prairie":        {"Cold and dry", "deep frost"},
-	"warm-temperate": {"Warm", "short frosts"},
-	"subtropical":    {"Hot", "no frost"},
+var winters = map[string]string{
+	"maritime": "Mild and wet", "continental": "Cold, hot summers", "prairie": "Cold and dry", "warm-temperate": "Warm",
+	"subtropical": "Hot",
 }
 
-// Winter reports a climate in two words, and its frost.
-func Winter(climate string) (name, frost string) {
-	w, ok := winters[climate]
-	if !ok {
-		return Capital(Name(climate)), ""
+// Winter returns a climate in two words.
+func Winter(climate string) string {
+	if w, ok := winters[climate]; ok {
+		return w
 	}
-	return w[0], w[1]
+	return Capital(Name(climate))
 }
 
 // sowings describe how soon a crop is sown.

@@ -183,6 +183,12 @@ func (u Units) Depth(d quantity.Depth) string {
 	return trim(float64(d)/x.size, 0, 1) + " " + x.name
 }
 
+// Square formats a square of ground by its sides.
+func (u Units) Square(side quantity.Depth) string {
+	in := find(depthUnits, u.DepthIn)
+	return trim(float64(side)/in.size, 0, 0) + " × " + u.Depth(quantity.Depth(math.Round(float64(side)/in.size)*in.size))
+}
+
 // Length formats in metres or feet.
 func (u Units) Length(m float64) string {
 	x := u.Lengths()

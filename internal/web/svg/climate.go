@@ -26,7 +26,7 @@ const (
 
 // ClimateOf draws the year of a northern climate.
 func ClimateOf(c soil.Climate, w soil.Weather) (v Climate) {
-	v.W, v.Wide, v.H = climateW, climateW+36, climateH
+	v.W, v.Wide, v.H = climateW, climateW+22, climateH
 	const step = climateW / 12.0
 	warmth := scale{coldest, hottest, climateH - 3, 3}
 	v.Freeze = warmth.at(0)

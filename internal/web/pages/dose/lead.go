@@ -59,9 +59,13 @@ func leadOf(w *dosing.Dose, o dose.Option, today quantity.Day, now, first bool) 
 	if n, _, ok := text.Handfuls(g.Kind, g.Total); ok && present.ScoopFor(w, o, g) == nil {
 		u := w.Garden.Units()
 		v.Scatter = svg.ScatterOf(n.Number(), g.Rate)
-		v.Square = u.Mass(g.Rate.Over(svg.ScatteredOn)) + " on each square of " + u.Depth(svg.ScatteredSide)
+		v.Square = u.Mass(g.Rate.Over(svg.ScatteredOn)) + " on " + u.Square(svg.ScatteredSide)
 	}
-	v.beside(w, present.ShelfOf(w, o.Parts[g.Part].Batch))
+	if first {
+		v.Aside = w.Garden.Units().Mass(g.Total)
+	} else {
+		v.beside(w, present.ShelfOf(w, o.Parts[g.Part].Batch))
+	}
 	v.Buy = buyWords(w, o)
 	if each := w.Garden.Units().Each(g.Total, w.Record.Bed.Pieces(), present.ScoopFor(w, o, g)); each != "" {
 		v.Aside = strings.TrimPrefix(v.Aside+"; "+each, "; ")
@@ -102,11 +106,11 @@ func then(w *dosing.Dose, o dose.Option, amount text.CarriedAmount, today quanti
 		test += ": it should read " + text.PH(o.AtRetest.Median)
 	}
 	test += "."
+	if amount := present.RestAmount(w, &o); first && amount != "" {
+		return text.Capital(text.RestIfTest(amount, o.Retest)) + "."
+	}
 	if rest := present.RestWords(w, &o, today); rest != "" {
 		test = text.Capital(rest) + "."
-		if first {
-			test = text.Capital(text.RestIfTest(present.RestAmount(w, &o), o.Retest)) + "."
-		}
 		if o.AtRetest.Median > 0 {
 			test += " It should read " + text.PH(o.AtRetest.Median) + " then."
 		}

@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 	"golang.org/x/text/language"
@@ -80,8 +81,8 @@ type beginView struct {
 
 // beginTable returns the text fields of all three steps.
 func beginTable(u text.Units, crops []view.Option) form.Table {
-	return form.Table{{Name: "name", Label: "Its name", Box: "named", MaxLength: 60},
-		{Name: "crop", Label: "What grows there next", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
+	return form.Table{{Name: "name", Label: "Name", Box: "named", MaxLength: 60},
+		{Name: "crop", Label: "Next crop", Options: append([]view.Option{{Text: "Choose"}}, crops...)},
 		{Name: "depth", Label: "How deep it is worked, " + u.Depths().Name, Mode: form.Decimal},
 		{Name: "ph", Label: "The pH that it shows", Mode: form.Decimal, Figure: true, Way: "lab meter"},
 		{Name: "fresh", Label: "The meter was calibrated", Way: "meter",
@@ -131,8 +132,7 @@ func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) e
 	v := beginView{Form: f, N: 1}
 	v.Halves = f.Tiles("hemisphere", "half", []view.Choice{{Value: soil.North, Text: "North"}, {Value: soil.South, Text: "South"}})
 	for _, x := range soil.Climates {
-		name, aside := text.Winter(x.ID)
-		v.Climates = append(v.Climates, view.Choice{Value: x.ID, Text: name, Aside: aside,
+		v.Climates = append(v.Climates, view.Choice{Value: x.ID, Text: text.Winter(x.ID),
 			Drawn: view.DrawnClimate, Picture: svg.ClimateOf(x, soil.FindWeather(x.ID, soil.North))})
 	}
 	v.Climates = f.Tiles("climate", "climate", v.Climates)
@@ -145,7 +145,7 @@ func (s *Handler) showBeginPlace(c *gin.Context, g garden.Garden, f form.Form) e
 		}
 	}
 	v.Systems = f.Tiles("units", "units", v.Systems)
-	return s.showBegin(c, g, v, "Where does your garden lie?")
+	return s.showBegin(c, g, v, "Your garden")
 }
 
 // SetBeginPlace saves the place and goes on to the first bed.
@@ -206,7 +206,7 @@ func (s *Handler) BeginBed(c *gin.Context) error {
 }
 
 func (s *Handler) showBeginBed(c *gin.Context, p *bedstate.View, f form.Form) error {
-	v := beginView{Form: f, N: 2, Back: "/begin", Crops: present.CropOptions(p.Library)}
+	v := beginView{Form: f, N: 2, Back: "/begin", Crops: named(present.CropOptions(p.Library))}
 	for _, x := range present.Feels {
 		v.Feels = append(v.Feels, view.Choice{Value: x.ID, Text: x.Says, Drawn: view.DrawnHandful, Picture: x.ID})
 	}
@@ -217,12 +217,20 @@ func (s *Handler) showBeginBed(c *gin.Context, p *bedstate.View, f form.Form) er
 		v.Worked = append(v.Worked, view.Choice{Value: string(w), Text: text.Capital(text.Name(w))})
 	}
 	v.Feels, v.Whens, v.Worked = f.Tiles("feel", "feel", v.Feels), f.Tiles("when", "when", v.Whens), f.Tiles("worked", "worked", v.Worked)
-	v.RestSays = f.Value("depth") + " " + p.Garden.Units().Depths().Name + ", " + text.Name(soil.Worked(f.Value("worked")))
+	v.RestSays = f.Value("depth") + " " + p.Garden.Units().Depths().Name + ", " + text.Short(soil.Worked(f.Value("worked")))
 	title := "Your first bed"
 	if len(p.Beds) > 0 {
 		title = "Another bed"
 	}
 	return s.showBegin(c, p.Garden, v, title)
+}
+
+// named returns the crops by their names alone: the text before a first dose is kept short.
+func named(crops []view.Option) []view.Option {
+	for i := range crops {
+		crops[i].Text, _, _ = strings.Cut(crops[i].Text, ", ")
+	}
+	return crops
 }
 
 // AddBeginBed saves the first bed and goes on to its reading.
@@ -326,14 +334,14 @@ func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f
 	}
 	for i := range onboarding.Haves {
 		h := &onboarding.Haves[i]
-		aside := "a bucket"
+		aside := "bucket"
 		if bag := h.Bag(g.Units().Weights()); h.Bagged() {
-			aside = "a bag, " + g.Units().Mass(bag)
+			aside = "bag, " + g.Units().Mass(bag)
 		}
 		v.Have = append(v.Have, view.Choice{Value: h.ID, Text: h.Name, Aside: aside})
 	}
 	v.Methods = f.Tiles("method", "way", v.Methods)
-	v.Sure = f.Tiles("clean", "clean", []view.Choice{{Value: form.Yes, Text: "Yes"}, {Value: "no", Text: "No, or unsure"}})
+	v.Sure = f.Tiles("clean", "clean", []view.Choice{{Value: form.Yes, Text: "Yes"}, {Value: "no", Text: "Not sure"}})
 	v.Chips, v.Have = form.Ticks("chips", "chip", v.Chips, chips), form.Ticks("have", "have", v.Have, have)
 	day := f.Day("date")
 	when := "on " + text.NearDay(day, s.Clock.Today())
@@ -341,7 +349,7 @@ func (s *Handler) showBeginReading(c *gin.Context, g garden.Garden, bed int64, f
 		when = "today"
 	}
 	v.RestSays = when + ", " + f.Value("cores") + " spots"
-	return s.showBegin(c, g, v, "How did you test the soil?")
+	return s.showBegin(c, g, v, "Your soil test")
 }
 
 // chipOf combines the tapped chips: one, or the gap between two neighbours.

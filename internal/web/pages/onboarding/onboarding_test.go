@@ -151,8 +151,8 @@ func TestGuessUnits(t *testing.T) {
 		require.NoError(t, err)
 		assert.True(t, g.Units().Known())
 		assert.Equal(t, want == "us", g.Units().Weights().Name == "lb")
-		assert.Contains(t, s.Get("/begin/bed").Body.String(), map[string]string{"us": "How long and wide, ft",
-			"metric": "How long and wide, m"}[want])
+		assert.Contains(t, s.Get("/begin/bed").Body.String(), map[string]string{"us": "Length, width, ft",
+			"metric": "Length, width, m"}[want])
 	}
 }
 
