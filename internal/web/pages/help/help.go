@@ -2,6 +2,7 @@ package help
 
 import (
 	"net/http"
+	"strings"
 
 	"github.com/gin-gonic/gin"
 
@@ -32,6 +33,11 @@ type helpView struct {
 	Methods      []helpMethod
 	Safety       []helpSafety
 	Keys         []helpKey
+	// Asked is what is searched for; Tasks and Found are what answers it, all tasks without a search.
+	Asked string
+	Tasks []task
+	Found []text.Term
+	None  string
 }
 
 type helpQuestion struct {
@@ -69,7 +75,8 @@ func (s *Handler) Help(c *gin.Context) error {
 		return err
 	}
 	u := g.Units()
-	v := helpView{House: text.House, Field: text.Field, Fizz: present.FizzJars(nil)[0].Strengths}
+	asked := strings.TrimSpace(c.Query("q"))
+	v := helpView{Asked: asked, House: text.House, Field: text.Field, Fizz: present.FizzJars(nil)[0].Strengths}
 	tomato, _ := crop.Find("tomato")
 	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" range", "sour", 5.6, 0.14, tomato.Band.High-0.3,
 		"A ruler of pH: a peg at 5.6, the crop’s range as a bracket, the target as a ring.")
@@ -106,7 +113,15 @@ func (s *Handler) Help(c *gin.Context) error {
 		v.Keys = append(v.Keys, helpKey{"g " + t.Key, t.Name})
 	}
 	v.Keys = append(v.Keys, helpKeys...)
-	v.Page = s.Page(c, g, "Help", "The words, and how soil is read")
+	title := "How do I …"
+	if v.Tasks, v.Found = find(asked); asked != "" {
+		n := len(v.Tasks) + len(v.Found)
+		title = text.Count(n, "answer", "answers") + " for “" + asked + "”"
+		if n == 0 {
+			v.None = "Try another word, or fewer."
+		}
+	}
+	v.Page = s.Page(c, g, "Help", title)
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}

@@ -37,3 +37,28 @@ func TestHelpIsComplete(t *testing.T) {
 		}
 	}
 }
+
+// Each task leads to a page that there is; a search gives the tasks and terms that hold all of its words, and says when
+// there are none.
+func TestHelpIsFoundByTask(t *testing.T) {
+	s := webtest.New(t, true)
+	page := s.Page("/help")
+	links := 0
+	for _, a := range webtest.Elements(webtest.ByID(t, page, "tasks"), "a") {
+		href, _ := webtest.Attr(a.Node, "href")
+		path, anchor, _ := strings.Cut(href, "#")
+		assert.Less(t, s.Get(path).Code, 400, path)
+		if anchor != "" {
+			webtest.ByID(t, s.Page(path), anchor)
+		}
+		links++
+	}
+	assert.Greater(t, links, 15)
+	found := webtest.Wording(s.Page("/help?q=strong+ASH"))
+	assert.Contains(t, found, "1 answer for “strong ASH”")
+	assert.Contains(t, found, "test how strong my ash is")
+	assert.NotContains(t, found, "Words used here")
+	assert.Contains(t, webtest.Wording(s.Page("/help?q=buffer")), "What a lab reads after stirring", "terms are found too")
+	assert.Contains(t, webtest.Wording(s.Page("/help?q=%3Cb%3Ekettle")), "0 answers for “<b>kettle” Help")
+	webtest.ByID(t, s.Page("/help?q=kettle"), "none")
+}
