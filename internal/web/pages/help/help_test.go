@@ -59,6 +59,6 @@ func TestHelpIsFoundByTask(t *testing.T) {
 	assert.Contains(t, found, "test how strong my ash is")
 	assert.NotContains(t, found, "Words used here")
 	assert.Contains(t, webtest.Wording(s.Page("/help?q=buffer")), "What a lab reads after stirring", "terms are found too")
-	assert.Contains(t, webtest.Wording(s.Page("/help?q=%3Cb%3Ekettle")), "0 answers for “<b>kettle” Help")
+	assert.Contains(t, webtest.Wording(s.Page("/help?q=%3Cb%3Ekettle")), "0 answers for “<b>kettle”")
 	webtest.ByID(t, s.Page("/help?q=kettle"), "none")
 }
