@@ -67,7 +67,7 @@ const views = [
   ["turning-over", "/beds/9/turn", 1280, 800],
   ["place", "/place", 1280, 800],
   ["years", "/years", 1280, 800],
-  ["what-went-on", "/log?season=2025", 1280, 800],
+  ["what-went-on", "/log?season=2024/25", 1280, 800],
   ["safe-keeping", "/keep", 1280, 800],
   ["shed", "/shed", 1280, 800],
   ["share-out", "/shed/share", 1280, 800],

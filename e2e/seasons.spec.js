@@ -73,8 +73,8 @@ test("the seasons of a bed are read, another bed is chosen, and a way tried is k
 });
 
 test("a season's report is printed on its paper, and its tables tell the same", async ({ page }) => {
-  await page.goto("/seasons/report?season=2026");
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Hollin Terrace, season 2026");
+  await page.goto("/seasons/report?season=2025/26");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("Hollin Terrace, season 2025/26");
   expect(await faults(page)).toEqual([]);
   const reads = await page
     .locator(".report-bed", { has: page.getByRole("heading", { name: "Kale and roots" }) })
@@ -84,7 +84,7 @@ test("a season's report is printed on its paper, and its tables tell the same", 
   const file = page.waitForEvent("download");
   await page.getByRole("link", { name: "CSV" }).click();
   const text = await readFile(await (await file).path(), "utf8");
-  const lines = text.split("\n").filter((l) => l.startsWith("2026,Kale and roots,") && l.includes(",reading,"));
+  const lines = text.split("\n").filter((l) => l.startsWith("2025/26,Kale and roots,") && l.includes(",reading,"));
   expect(lines.length).toBe(reads);
   await page.emulateMedia({ media: "print" });
   await expect(page.locator(".report form")).toBeHidden();

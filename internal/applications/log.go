@@ -2,14 +2,12 @@ package applications
 
 import (
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
 	"zephyrfield/agronomy/ledger"
 	"zephyrfield/agronomy/material"
 	"zephyrfield/agronomy/quantity"
-	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
@@ -49,19 +47,6 @@ type Log struct {
 	Shelf   []garden.Batch
 	Kinds   []material.Kind
 	Seasons []string
-}
-
-// SeasonOf returns the name of a day's growing season: the year, or in the south the two that it
-// spans.
-func SeasonOf(d quantity.Day, hemisphere string) string {
-	if hemisphere != soil.South {
-		return fmt.Sprint(d.Year())
-	}
-	from := d.Year()
-	if d.Month() < 7 {
-		from--
-	}
-	return fmt.Sprintf("%d/%02d", from, (from+1)%100)
 }
 
 // Log returns the applications up to a day.
@@ -105,7 +90,7 @@ func (l *Log) gather(all []garden.Application, batches map[int64]garden.Batch, f
 	}
 	at := map[key]int{}
 	for _, a := range slices.Backward(all) {
-		e := Entry{Application: a, Bed: beds[a.BedID], Season: SeasonOf(a.Date, l.Garden.Hemisphere)}
+		e := Entry{Application: a, Bed: beds[a.BedID], Season: l.Garden.SeasonOf(a.Date)}
 		if a.Date > day {
 			continue
 		}

@@ -51,6 +51,8 @@ type Garden struct {
 	Away Stretches `db:"away" json:"away"`
 	// Measured are the measured soil temperatures, which are records of their own.
 	Measured []soil.Warm10 `db:"-" json:"-"`
+	// SeasonFrom is the month in which a season begins, 1 to 12; 0: the autumn of the hemisphere.
+	SeasonFrom int `db:"season_from" json:"season_from"`
 	// Rehearsal is permanently set on a garden made for trying things out, on a calendar of its
 	// own.
 	Rehearsal bool `db:"rehearsal" json:"rehearsal"`

@@ -4,12 +4,15 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
+	"time"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/crop"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/material"
+	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
 )
@@ -116,6 +119,29 @@ func (g Garden) Chips() Figures {
 	return g.KitChips
 }
 
+// autumns are the months in which a season usually begins: one winter's lime then lies in one season.
+var autumns = map[string]time.Month{soil.North: time.September, soil.South: time.March}
+
+// SeasonStart returns the month in which a season begins.
+func (g Garden) SeasonStart() time.Month {
+	if g.SeasonFrom != 0 {
+		return time.Month(g.SeasonFrom)
+	}
+	return autumns[g.Hemisphere]
+}
+
+// SeasonOf returns the name of the season of a day: the year, or the two that it spans.
+func (g Garden) SeasonOf(d quantity.Day) string {
+	start, from := g.SeasonStart(), d.Year()
+	if d.Month() < start {
+		from--
+	}
+	if start <= time.January {
+		return strconv.Itoa(d.Year())
+	}
+	return fmt.Sprintf("%d/%02d", from, (from+1)%100)
+}
+
 // longestCurrency is the longest currency sign, letters.
 const longestCurrency = 5
 
@@ -123,6 +149,9 @@ const longestCurrency = 5
 func checkHabits(g Garden, f Faults) {
 	if !g.Units().Known() {
 		f["units"] = "choose units of the lists"
+	}
+	if g.SeasonFrom < 0 || g.SeasonFrom > 12 {
+		f["season_from"] = "choose a month of the list"
 	}
 	if TextFault(g.Currency, longestCurrency, false) != "" || strings.ContainsAny(g.Currency, "0123456789<>") {
 		f["currency"] = fmt.Sprintf("a sign or at most %d letters", longestCurrency)

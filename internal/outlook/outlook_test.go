@@ -113,11 +113,11 @@ func TestTryReplacesPlan(t *testing.T) {
 // promise by the forecast, which rests on the last.
 func TestStruckReadingsAreIgnored(t *testing.T) {
 	y := gardentest.NewBuffered(t)
-	early, err := y.App.Outlook.Report(gardentest.Ctx, "2025", 0, gardentest.Day("2025-06-01"))
+	early, err := y.App.Outlook.Report(gardentest.Ctx, "2025/26", 0, gardentest.Day("2025-09-30"))
 	require.NoError(t, err)
 	require.Len(t, early.Beds, 1)
 	assert.Empty(t, early.Beds[0].Readings)
-	later, err := y.App.Outlook.Report(gardentest.Ctx, "2025", 0, gardentest.Today)
+	later, err := y.App.Outlook.Report(gardentest.Ctx, "2025/26", 0, gardentest.Today)
 	require.NoError(t, err)
 	assert.Len(t, later.Beds[0].Readings, 1)
 	assert.NotNil(t, y.Dose(dosing.Choice{}).Request.Foretold)

@@ -62,7 +62,7 @@ func (svc Service) Report(ctx context.Context, season string, bed int64, today q
 		}
 		p = Report{Garden: g, Today: today, Season: season, Batches: batches}
 		if p.Season == "" {
-			p.Season = applications.SeasonOf(today, g.Hemisphere)
+			p.Season = g.SeasonOf(today)
 		}
 		for _, rec := range records {
 			p.seasonsOf(&rec)
@@ -87,16 +87,16 @@ func (p *Report) add(season string) {
 // seasonsOf adds the seasons with anything of a bed.
 func (p *Report) seasonsOf(rec *bedstate.Record) {
 	for i := range rec.Readings {
-		p.add(applications.SeasonOf(rec.Readings[i].Date, p.Garden.Hemisphere))
+		p.add(p.Garden.SeasonOf(rec.Readings[i].Date))
 	}
 	for i := range rec.Applications {
-		p.add(applications.SeasonOf(rec.Applications[i].Date, p.Garden.Hemisphere))
+		p.add(p.Garden.SeasonOf(rec.Applications[i].Date))
 	}
 }
 
 // in reports whether a day lies in the season, and not in the future.
 func (p *Report) in(d quantity.Day) bool {
-	return d <= p.Today && applications.SeasonOf(d, p.Garden.Hemisphere) == p.Season
+	return d <= p.Today && p.Garden.SeasonOf(d) == p.Season
 }
 
 func (p *Report) bed(rec bedstate.Record, batches map[int64]garden.Batch) BedReport {
@@ -125,9 +125,9 @@ func (p *Report) bed(rec bedstate.Record, batches map[int64]garden.Batch) BedRep
 		}
 	}
 	for _, x := range rec.Plantings {
-		from, to := applications.SeasonOf(x.Sown, p.Garden.Hemisphere), applications.SeasonOf(p.Today, p.Garden.Hemisphere)
+		from, to := p.Garden.SeasonOf(x.Sown), p.Garden.SeasonOf(p.Today)
 		if x.Cleared != 0 {
-			to = applications.SeasonOf(x.Cleared, p.Garden.Hemisphere)
+			to = p.Garden.SeasonOf(x.Cleared)
 		}
 		if from <= p.Season && p.Season <= to {
 			b.Crops = append(b.Crops, x)

@@ -132,7 +132,7 @@ func TestLogRoundTrip(t *testing.T) {
 	require.Len(t, all, n+1)
 	assert.Equal(t, material.Kind("calcitic-lime"), all[0].What)
 	assert.InDelta(t, 3500, float64(all[0].Total), 1e-9)
-	assert.Contains(t, s.Get("/export/log.csv?season=2019").Body.String(), "'=Old lime", "no formula goes out")
+	assert.Contains(t, s.Get("/export/log.csv?season=2019/20").Body.String(), "'=Old lime", "no formula goes out")
 }
 
 func TestCorrectionsUpdateStock(t *testing.T) {

@@ -60,11 +60,21 @@ func placeTable(w soil.Weather) form.Table {
 		{Name: "last_frost", Label: "Last frost of spring, month-day", Placeholder: w.LastFrost.String()},
 		{Name: "first_frost", Label: "First frost of autumn, month-day", Placeholder: w.FirstFrost.String()},
 		{Name: "currency", Label: "Currency, as it is written"},
+		{Name: "season_from", Label: "A season begins in", Options: seasonStarts()},
 		{Name: "water_ph", Label: "pH", Mode: form.Decimal},
 		{Name: "alkalinity", Label: "Alkalinity, mg/L CaCO₃", Mode: form.Decimal},
 		{Name: "hardness", Label: "Hardness, mg/L CaCO₃", Mode: form.Decimal},
 		{Name: "kit_chips", Label: "Your colour kit: the pH of each chip", Aside: "empty: 4 to 8 by halves", Box: form.Wide,
 			Placeholder: "4 4.5 5 5.5 6 6.5 7 7.5 8"}}
+}
+
+// seasonStarts are the months in which a season may begin.
+func seasonStarts() []view.Option {
+	out := []view.Option{{Value: "0", Text: "autumn"}}
+	for m := time.January; m <= time.December; m++ {
+		out = append(out, view.Option{Value: strconv.Itoa(int(m)), Text: m.String()})
+	}
+	return out
 }
 
 // months resolves twelve fields, with the climate's values as placeholders.
@@ -94,7 +104,8 @@ func placeForm(g garden.Garden) form.Form {
 	f := form.Form{Values: map[string]string{"name": g.Name, "climate": g.Climate, "hemisphere": g.Hemisphere, "table": tableChoice(g),
 		"version":   strconv.FormatInt(g.Version, 10),
 		"area_unit": g.AreaUnit, "depth_unit": g.DepthUnit, "weight_unit": g.WeightUnit, "rate_unit": g.RateUnit,
-		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": present.FiguresText(g.KitChips)},
+		"currency": g.Currency, "last_frost": g.LastFrost, "first_frost": g.FirstFrost, "kit_chips": present.FiguresText(g.KitChips),
+		"season_from": strconv.Itoa(g.SeasonFrom)},
 		Faults: garden.Faults{}}
 	methods := g.Methods()
 	for i := range dose.Questions {
@@ -208,6 +219,7 @@ func (s *Handler) SetPlace(c *gin.Context) error {
 		g.SoilTable = soil.UsualTable(g.Climate)
 	}
 	g.ID = 1
+	g.SeasonFrom = f.Whole("season_from")
 	version, err := strconv.ParseInt(f.Value("version"), 10, 64)
 	if err != nil {
 		return garden.ErrStale
