@@ -50,7 +50,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     expect(await faults(page)).toEqual([]);
     await tap(page.getByText("Wood stove"));
     await page.getByText("Pallets not known clean").click();
-    await expect(page.locator(".went .why:visible")).toContainText("Not to be used");
+    await expect(page.locator(".went .why:visible")).toContainText("It is never put on a bed");
     await tap(page.getByText("None of these: only clean"));
     await expect(page.locator(".went .why:visible")).toHaveCount(0);
     await page.locator("#on_hand").fill("12");
@@ -99,7 +99,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
 
     // What is wrong with a weighing stands at its field; what is right moves the level,
     // and is taken back.
-    await page.locator(".bin-row a").click();
+    await page.locator(".bin-row h3 a").click();
     page.expectRefusal();
     await page.locator("#moved").fill("x");
     await page.getByRole("button", { name: "Note it" }).click();

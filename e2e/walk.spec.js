@@ -175,7 +175,7 @@ test("a lab's file is matched, put right at its cell, and taken in as one", asyn
   await page.locator("#dates").selectOption("dmy");
   await expect(page.locator(".guard.stop li")).toHaveText(["Line 3, Acidity: a pH from 3 to 10 is needed."]);
   await expect(page.locator("td.wrong")).toContainText("61");
-  await expect(page.locator("h1")).toHaveText("1 thing to put right in report.csv");
+  await expect(page.locator("h1")).toHaveText("1 thing to correct in report.csv");
   expect(await faults(page)).toEqual([]);
   await page.getByRole("link", { name: "Another file" }).click();
   await page.locator("#file").setInputFiles(file(good));

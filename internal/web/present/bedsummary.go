@@ -99,23 +99,26 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	}
 	p := w.Record.State
 	out := &BedSummary{ID: bed, Name: p.Bed.Name, Href: site.BedHref(bed), DoseHref: site.DoseHref(bed),
-		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap}
-	out.Facts = Facts(p.Bed, p.Spread(), w.Garden.Units())
+		ReadingHref: "/bench?bed=" + strconv.FormatInt(bed, 10), CanDose: w.Used.ID != 0 && p.Bed.Kind != garden.KindHeap,
+		Facts: Facts(p.Bed, p.Spread(), w.Garden.Units())}
 	out.Crops, out.CropFact = CropWords(p, w.Record.Library), CropFact(p)
 	out.Verdict = append(SurpriseRuns(&w.Record), Verdict(p)...)
-	if x := [2]crop.Crop{p.First, p.Second}; p.Conflict && w.Used.ID == 0 { // if there is a reading, the refused dose says so
-		out.Clash = text.Capital(x[0].Name) + " and " + x[1].Name + " need different soil: " + text.PH(x[0].Band.Low) + " to " +
-			text.PH(x[0].Band.High) +
-			" and " + text.PH(x[1].Band.Low) + " to " + text.PH(x[1].Band.High) + ". No dose can suit both; move one of them to another bed."
+	if p.Conflict && w.Used.ID == 0 { // if there is a reading, the refused dose says so
+		out.Clash = clashOf(p.First, p.Second)
 	}
 	if p.Reading != nil {
 		r := PHRule(p, &w)
 		out.Rule = &r
 		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
 	}
-	if out.KChart, err = kPicture(s, c, &w, today, day, 350, 74); err != nil {
+	potassium, err := potassiumOf(s, c, &w, today, day)
+	if err != nil {
 		return nil, err
 	}
+	if out.Chart, err = bedPicture(s, c, &w, today, day, 350, slipChart[len(potassium.Reads) > 1]); err != nil {
+		return nil, err
+	}
+	out.KChart = kPicture(&w, &potassium, out.Chart, today, day, 350, 74)
 	if out.KChart == nil && p.K.State != soil.Unknown {
 		k := svg.KRuleOf(p.K.Scale, p.K.Now, "Potassium "+text.PPM(*p.K.Now)+", "+text.Name(p.K.State))
 		out.Potassium = &k
@@ -131,11 +134,13 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 		out.Next = around(&w, today, day)
 		out.CanDose = false
 	}
-	out.Chart, err = bedPicture(s, c, &w, today, day, 350, slipChart[out.KChart != nil])
-	if err != nil {
-		return nil, err
-	}
 	return out, nil
+}
+
+// clashOf returns the sentence on two crops that no pH suits.
+func clashOf(a, b crop.Crop) string {
+	return text.Capital(a.Name) + " and " + b.Name + " need different soil: " + text.PH(a.Band.Low) + " to " + text.PH(a.Band.High) +
+		" and " + text.PH(b.Band.Low) + " to " + text.PH(b.Band.High) + ". No dose can suit both; move one of them to another bed."
 }
 
 // slipChart is the height of the summary's pH chart, with potassium below it or alone.

@@ -61,24 +61,32 @@ func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, 
 	return c
 }
 
-// kPicture returns a bed's potassium chart; nil with fewer than two readings.
-func kPicture(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day, width, height float64) (*svg.Chart, error) {
-	to := day.AddMonths(chartAheadMonths)
+// potassiumOf returns a bed's potassium for its chart, with what is planned.
+func potassiumOf(s *site.Site, c *gin.Context, w *dosing.Dose, today, day quantity.Day) (k outlook.Potassium, err error) {
 	var plan []forecast.Application
 	if day >= today { // a past day knows no plan
 		coming, err := s.App(c).Dosing.Coming(c.Request.Context(), w, today)
 		if err != nil {
-			return nil, err
+			return k, err
 		}
 		plan = coming.Plan()
 	}
-	k := outlook.PotassiumOf(&w.Record, w.Garden, plan, min(day, today), day, to)
+	return outlook.PotassiumOf(&w.Record, w.Garden, plan, min(day, today), day, day.AddMonths(chartAheadMonths)), nil
+}
+
+// kPicture draws a bed's potassium on the axis of time of the pH chart above it; nil with fewer than
+// two readings.
+func kPicture(w *dosing.Dose, k *outlook.Potassium, above *svg.Chart, today, day quantity.Day, width, height float64) *svg.Chart {
+	var opens quantity.Day
+	if above != nil {
+		opens = above.From
+	}
 	named := ""
 	if day == today {
 		named = fact.Bed(w.Record.Bed.ID, "potassium")
 	}
-	chart, _ := svg.KChartOf(&k, day, day.AddMonths(-chartBackMonths), to, width, height, named)
-	return drawn(chart), nil
+	chart, _ := svg.KChartOf(k, day, day.AddMonths(-chartBackMonths), opens, day.AddMonths(chartAheadMonths), width, height, named)
+	return drawn(chart)
 }
 
 // BedPictures returns both charts at the size of a record.
@@ -87,8 +95,11 @@ func BedPictures(s *site.Site, c *gin.Context, w *dosing.Dose, day quantity.Day)
 	if ph, err = bedPicture(s, c, w, today, day, 760, 260); err != nil {
 		return ph, k, err
 	}
-	k, err = kPicture(s, c, w, today, day, 760, 150)
-	return ph, k, err
+	potassium, err := potassiumOf(s, c, w, today, day)
+	if err != nil {
+		return ph, k, err
+	}
+	return ph, kPicture(w, &potassium, ph, today, day, 760, 150), nil
 }
 
 // RaisersAndSulfur returns the applications that move pH.

@@ -60,6 +60,7 @@ const (
 	SheetTab   = "Day sheet"
 	SeasonsTab = "Seasons"
 	CropsTab   = "Crops"
+	YearsTab   = "Year by year"
 	// SettingsTab is the page of the garden's place, units and money, LogTab of what was put on, and
 	// BackupTab of files and copies.
 	SettingsTab = "Garden settings"
@@ -75,7 +76,7 @@ var Tabs = []view.Tab{
 	{Name: SeasonsTab, Href: "/seasons", Key: "y"},
 	{Name: "Beds", Href: "/beds", Key: "a", Group: "Garden"}, {Name: CropsTab, Href: "/crops", Key: "c", Group: "Garden"},
 	{Name: SettingsTab, Href: "/place", Key: "p", Group: "Garden"},
-	{Name: "Year by year", Href: "/years", Key: "r", Group: "Records"}, {Name: LogTab, Href: "/log", Key: "l", Group: "Records"},
+	{Name: YearsTab, Href: "/years", Key: "r", Group: "Records"}, {Name: LogTab, Href: "/log", Key: "l", Group: "Records"},
 	{Name: BackupTab, Href: "/keep", Key: "k", Group: "Files and help"}, {Name: "Help", Href: "/help", Key: "h", Group: "Files and help"},
 }
 

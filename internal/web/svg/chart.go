@@ -45,6 +45,8 @@ type Arrow struct {
 
 // Chart is a bed's pH over time.
 type Chart struct {
+	// From is its first day.
+	From                   quantity.Day
 	W, H                   Px
 	X0, X1, Top, Foot      Px
 	BandY, BandH, BandW    Px
@@ -152,7 +154,7 @@ func opensOn(from, first, today quantity.Day) quantity.Day {
 func (s Series) first() quantity.Day {
 	first := s.Today
 	for _, r := range s.Readings {
-		if r.PH != nil && r.Date >= s.From {
+		if (r.PH != nil || r.Potassium != nil) && r.Date >= s.From {
 			first = min(first, r.Date)
 		}
 	}
@@ -167,7 +169,7 @@ func (s Series) first() quantity.Day {
 // ChartOf lays out a chart of w × h units.
 func ChartOf(s Series, w, h float64) Chart {
 	s.From = opensOn(s.From, s.first(), s.Today)
-	c := Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), BandLabel: s.Label}
+	c := Chart{From: s.From, W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), BandLabel: s.Label}
 	lo, hi := float64(s.Band.Low), float64(s.Band.High)
 	for _, r := range s.Readings {
 		if r.PH != nil && r.Date >= s.From {

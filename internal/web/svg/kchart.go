@@ -10,9 +10,10 @@ import (
 	"zephyrfield/internal/outlook"
 )
 
-// KChartOf draws a bed's potassium over w × h units, from one day to another; fact names today's figure
-// in its table, "" for none. It is false with fewer than two readings.
-func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64, fact string) (c Chart, ok bool) {
+// KChartOf draws a bed's potassium over w × h units, from one day to another, or from its first reading
+// where opens is 0: the first day of the chart above it; fact names today's figure in its table, ""
+// for none. It is false with fewer than two readings.
+func KChartOf(s *outlook.Potassium, today, from, opens, to quantity.Day, w, h float64, fact string) (c Chart, ok bool) {
 	if len(s.Reads) < 2 {
 		return c, false
 	}
@@ -23,7 +24,9 @@ func KChartOf(s *outlook.Potassium, today, from, to quantity.Day, w, h float64, 
 			first = min(first, r.Date)
 		}
 	}
-	from = opensOn(from, first, today)
+	if from = opensOn(from, first, today); opens != 0 {
+		from = opens
+	}
 	all := within(s.Line, from, to)
 	low, high := float64(s.Scale.Critical)*0.7, float64(s.Scale.EnoughTo)
 	for _, r := range s.Reads {

@@ -323,7 +323,7 @@ func (out *PlanBed) lay(p *bedstate.State, layer Layer, px, py func(float64) Px,
 			if !out.fits(out.Off, 1) {
 				out.Off, out.Value = "clash", "" // shown instead of the figure
 			}
-			out.Says += "; " + p.First.Name + " and " + p.Second.Name + " want different ground"
+			out.Says += "; " + p.First.Name + " and " + p.Second.Name + " need different soil"
 			if named := p.First.Name + " ≠ " + p.Second.Name; out.fits(named, 1) {
 				out.Off = named
 			}

@@ -295,7 +295,7 @@ func (v *benchView) chips(chips []float64) {
 func (v *benchView) title() string {
 	switch {
 	case v.Editing != "":
-		return "Put a reading right"
+		return "Correct a reading"
 	case v.Chosen != "":
 		return "Enter a reading of " + v.Chosen
 	}

@@ -54,7 +54,7 @@ func TestConflictsAreNamed(t *testing.T) {
 	s.Saved(s.Post(fmt.Sprintf("/beds/%d/plantings", b.ID), url.Values{"crop": {"blueberry"}, "sown": {"2027-05-10"}, "together": {"yes"}}))
 	body := s.Get(fmt.Sprintf("/?bed=%d", b.ID)).Body.String()
 	assert.Contains(t, body, "1 clash of crops")
-	assert.Contains(t, body, "New ground, untested; general vegetables and blueberry want different ground")
+	assert.Contains(t, body, "New ground, untested; general vegetables and blueberry need different soil")
 	assert.Contains(t, body, "General vegetables and blueberry need different soil: 6.0 to 7.0 and 4.5 to 5.2.")
 	assert.Contains(t, body, "untested, general vegetables and blueberry clash", "in the table too")
 }

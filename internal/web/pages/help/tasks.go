@@ -15,7 +15,7 @@ var tasks = []task{
 	{"test the soil of my beds", "Walk says which beds are due, how many cores to take and which beds may share a sample.", "/walk"},
 	{"enter a reading", "Choose the bed on the Bench and how it was tested. It says at once what the reading means.", "/bench"},
 	{"enter a lab’s report", "Import its table as CSV or XLSX; each line is shown before it is saved.", "/bench/lab"},
-	{"find out what to put on a bed", "Dose opens on the amount and the day. Change assumptions shows what it rests on.", "/dose"},
+	{"find out what to put on a bed", "Dose opens on the amount and the day. Change assumptions shows what is assumed.", "/dose"},
 	{"plan lime or ash for several beds", "Tick the beds; one press plans them all.", "/dose/many"},
 	{"use up a bucket of ash", "Choose what is in it: the beds that may have it today are listed with their amounts.", "/bucket"},
 	{"share out all the ash and lime I have", "The beds get what helps most at the least cost. You can adjust it by hand.", "/shed/share"},

@@ -116,7 +116,7 @@ func TestReadingIsCorrectedAndStruck(t *testing.T) {
 	last := s.Record(b).Readings[8]
 	path := fmt.Sprintf("/readings/%d", last.ID)
 	page := s.Get(fmt.Sprintf("/bench?reading=%d", last.ID)).Body.String()
-	assert.Contains(t, page, "Put a reading right")
+	assert.Contains(t, page, "Correct a reading")
 	form := webtest.Filled(page[strings.Index(page, `id="reading-form"`):])
 	assert.Equal(t, "5.7", form.Get("ph"))
 	form.Set("ph", "5.3")

@@ -57,6 +57,9 @@ type yearCell struct {
 	Sour bool
 }
 
+// Bare reports whether there is nothing to tell of the year.
+func (c yearCell) Bare() bool { return len(c.Crops) == 0 && len(c.Applications) == 0 && !c.Sour }
+
 type yearCrop struct {
 	// Fact names the day in When.
 	Name, When, Fact string
@@ -93,9 +96,9 @@ func (s *Handler) showYears(c *gin.Context, status int, f form.Form) error {
 	}
 	title := "What grows where, year by year"
 	if asks > 0 {
-		title = text.Count(asks, "bed wants", "beds want") + " lime before what comes"
+		title = text.Count(asks, "bed needs", "beds need") + " lime before the next crop"
 	}
-	v.Page = s.Page(c, y.Garden, "Ground", title)
+	v.Page = s.Page(c, y.Garden, site.YearsTab, title)
 	f.Sentences()
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
