@@ -49,7 +49,7 @@ test("an archive comes in, a copy is put back, and who is signed in is ended", a
     await expect(page.locator("#archive-fault")).toContainText("a length above 0 m is needed");
     await page.locator("#archive").setInputFiles(archive);
     await page.getByRole("button", { name: "Restore it" }).click();
-    await expect(page.locator("#flash")).toContainText("Brought in an archive of Hollin Terrace");
+    await expect(page.locator("#flash")).toContainText("Restored an archive of Hollin Terrace");
     await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
     await expect(page.locator(".brand")).not.toContainText("Hollin");
     await page.goto(`${address}/keep`);

@@ -126,7 +126,7 @@ test("a lab's file in pounds an acre is read by its own heads", async ({ page })
   await page.locator("#dates").selectOption("dmy");
   await expect(page.locator(".guard.stop")).toHaveCount(0);
   await page.getByRole("button", { name: "Import all 2" }).click();
-  await expect(page.locator("#flash")).toContainText("Took in report.csv: 2 readings.");
+  await expect(page.locator("#flash")).toContainText("Imported report.csv: 2 readings.");
   await page.goto("/beds/9");
   await expect(page.locator("[aria-labelledby=readings]")).toContainText("92 ppm");
   await expect(page.locator("[aria-labelledby=readings]")).toContainText("3 Apr 2026");

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -244,6 +245,37 @@ func (l *LabLayout) Refit(cells [][]string) {
 	}
 }
 
+// FindBeds gives the field of the bed to the column in which most cells are names of beds, where no
+// column is named for it, or the named one holds none.
+func (l *LabLayout) FindBeds(cells [][]string, beds map[string]garden.Bed) {
+	if len(l.Columns) == 0 {
+		return
+	}
+	holds := make([]int, len(l.Columns))
+	for _, row := range cells[HeadLine(cells)+1:] {
+		for i := range min(len(row), len(holds)) {
+			if _, ok := beds[garden.Fold(row[i])]; ok {
+				holds[i]++
+			}
+		}
+	}
+	best := 0
+	for i, n := range holds {
+		if n > holds[best] {
+			best = i
+		}
+	}
+	named := slices.Index(l.Columns, "bed")
+	if holds[best] == 0 || named >= 0 && holds[named] > 0 {
+		return
+	}
+	if named >= 0 {
+		l.Columns[named] = ""
+	}
+	l.Columns[best] = "bed"
+	l.Refit(cells)
+}
+
 // LabProblem is a problem of a cell: line and column from 1; column 0 is the whole line.
 type LabProblem struct {
 	Line, Column int
@@ -290,7 +322,7 @@ func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.D
 			continue
 		}
 		row := labRow{comma: l.Comma, r: garden.Reading{Method: soil.Lab, Basis: soil.Basis(l.Basis), Cores: 10}}
-		fine := true
+		fine := map[int]bool{} // the columns that could not be read
 		for i, id := range l.Columns {
 			f, ok := FindLabField(id)
 			s := ""
@@ -301,16 +333,18 @@ func LabReadings(cells [][]string, l LabLayout, known LabKnown, today quantity.D
 				continue
 			}
 			if err := f.put(&row, s); err != nil {
-				bad, fine = append(bad, LabProblem{line, i + 1, err.Error()}), false
+				bad, fine[i+1] = append(bad, LabProblem{line, i + 1, err.Error()}), false
 			}
 		}
-		if !fine {
-			continue
+		// What else is wrong with the line is told at once, but not what a bad cell leads to.
+		x, more := row.finish(l, column, known, today)
+		for _, p := range more {
+			if ok, read := fine[p.Column]; !read || ok {
+				p.Line = line
+				bad = append(bad, p)
+			}
 		}
-		x, p := row.finish(l, column, known, today)
-		if p.Says != "" {
-			p.Line = line
-			bad = append(bad, p)
+		if len(fine) > 0 || len(more) > 0 {
 			continue
 		}
 		x.Line = line
@@ -363,11 +397,13 @@ func joinLayers(lines []readings.LabLine, bad []LabProblem) ([]readings.LabLine,
 	return out, bad
 }
 
-func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today quantity.Day) (x readings.LabLine, p LabProblem) {
+// finish completes a line: its day, its bed or sample, its units. It returns all problems.
+func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today quantity.Day) (x readings.LabLine, bad []LabProblem) {
 	r := &row.r
+	add := func(field, says string) { bad = append(bad, LabProblem{0, column[field], says}) }
 	day, err := labDay(row.day, l.Dates, today)
 	if err != nil {
-		return x, LabProblem{0, column["date"], err.Error()}
+		add("date", err.Error())
 	}
 	r.Date = day
 	code := strings.ToUpper(row.sample)
@@ -379,14 +415,17 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 	case known:
 		r.BedID = b.ID
 	case row.bed != "":
-		return x, LabProblem{0, column["bed"], "no bed is called “" + row.bed + "”"}
+		add("bed", "no bed is called “"+row.bed+"”: choose it")
 	case code != "":
-		return x, LabProblem{0, column["sample"], "no sample has the code “" + row.sample + "”"}
+		add("sample", "no sample has the code “"+row.sample+"”")
 	default:
-		return x, LabProblem{0, 0, "neither a bed nor a sample is named"}
+		add("", "neither a bed nor a sample is named")
 	}
-	if p = row.inUnits(l, column, b); p.Says != "" {
-		return x, p
+	if p := row.inUnits(l, column, b); p.Says != "" {
+		bad = append(bad, p)
+	}
+	if len(bad) > 0 {
+		return x, bad
 	}
 	if r.BufferPH != nil && r.BufferKind == "" {
 		r.BufferKind = soil.BufferKind(l.Buffer)
@@ -396,15 +435,16 @@ func (row *labRow) finish(l LabLayout, column map[string]int, in LabKnown, today
 	}
 	if err := garden.CheckReading(*r, today); err != nil {
 		var f garden.Faults
-		if errors.As(err, &f) {
-			for field, says := range f {
-				return x, LabProblem{0, column[labColumn(field)], says}
-			}
+		if !errors.As(err, &f) {
+			add("", err.Error())
 		}
-		return x, LabProblem{0, 0, err.Error()}
+		for _, field := range slices.Sorted(maps.Keys(f)) {
+			add(labColumn(field), f[field])
+		}
+		return x, bad
 	}
 	x.Reading = *r
-	return x, p
+	return x, nil
 }
 
 // inUnits converts a line's figures to the garden's units, using its bed's soil.

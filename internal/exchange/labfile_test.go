@@ -96,12 +96,12 @@ func TestLabUnitsBasesAndDays(t *testing.T) {
 func TestLabProblemsNameCells(t *testing.T) {
 	text := "Bed,Date,pH,K ppm,Cores\nLedge,2026-11-20,5.8,1,9\n"
 	for line, want := range map[string]string{
-		"Short bed,2026-11-20,5.8,1,9": "1 no bed is called “Short bed”",
+		"Short bed,2026-11-20,5.8,1,9": "1 no bed is called “Short bed”: choose it",
 		"Ledge,20.11.2026,5.8,1,9":     "2 “20.11.2026” is not a day in the order that was chosen",
 		"Ledge,2027-11-20,5.8,1,9":     "2 that day is still to come; a reading is dated when the sample was taken",
 		"Ledge,2026-11-20,58,1,9":      "3 a pH from 3 to 10 is needed",
 		"Ledge,2026-11-20,,1,9":        "3 a pH is needed, from 3 to 10",
-		"Ledge,2026-11-20,NaN,1,9":     "3 “NaN” is not a number",
+		"Ledge,2026-11-20,NaN,1,9":     "3 “NaN” is not a number: type one, or clear it to leave it out",
 		"Ledge,2026-11-20,5.8,-1,9":    "4 a figure from 0 to 20000 is needed",
 		"Ledge,2026-11-20,5.8,1,x":     "5 “x” is not a whole number",
 		",2026-11-20,5.8,1,9":          "0 neither a bed nor a sample is named",

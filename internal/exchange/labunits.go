@@ -153,7 +153,7 @@ func labFigure(s, comma string) (float64, error) {
 	}
 	x, err := strconv.ParseFloat(plain, 64)
 	if err != nil || math.IsNaN(x) || math.IsInf(x, 0) {
-		return 0, fmt.Errorf("“%s” is not a number", s)
+		return 0, fmt.Errorf("“%s” is not a number: type one, or clear it to leave it out", s)
 	}
 	return x, nil
 }

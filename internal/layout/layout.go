@@ -258,6 +258,6 @@ func (svc Service) ImportPlan(ctx context.Context, a garden.Actor, plan []garden
 		if err := takeMarks(tx, marks); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Took in a plan: %s changed, %d added", text.Count(changed, "bed", "beds"), added), nil
+		return fmt.Sprintf("Imported a plan: %s changed, %d added", text.Count(changed, "bed", "beds"), added), nil
 	})
 }

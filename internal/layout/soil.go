@@ -72,7 +72,7 @@ func importedSoil(fresh []garden.SoilDay) string {
 	for _, x := range fresh {
 		first, last = min(first, x.Day), max(last, x.Day)
 	}
-	return fmt.Sprintf("Took in the soil’s temperature of %s, %s to %s", text.Count(len(fresh), "day", "days"), text.DayYear(first),
+	return fmt.Sprintf("Imported the soil’s temperature of %s, %s to %s", text.Count(len(fresh), "day", "days"), text.DayYear(first),
 		text.DayYear(last))
 }
 

@@ -48,7 +48,7 @@ func (svc Service) ImportLab(ctx context.Context, a garden.Actor, name string, l
 		if err := confirmAll(tx, a, read); err != nil {
 			return "", err
 		}
-		return fmt.Sprintf("Took in %s: %s", name, text.Count(len(lines), "reading", "readings")), nil
+		return fmt.Sprintf("Imported %s: %s", name, text.Count(len(lines), "reading", "readings")), nil
 	})
 }
 

@@ -39,7 +39,7 @@ func (s *Store) Restore(ctx context.Context, c garden.Change, rows func(put func
 			return "", err
 		}
 		t.changes = append(t.changes, garden.RecordChange{Table: garden.BroughtIn, ID: in.lines, Before: null, After: null})
-		return "Brought in an archive of " + in.name, nil
+		return "Restored an archive of " + in.name, nil
 	})
 }
 
@@ -74,7 +74,7 @@ func (b *bringer) put(rec garden.Record) error {
 			return err
 		}
 		if x.Rehearsal && !was.Rehearsal {
-			return garden.Faults{"rehearsal": "it is of a rehearsal; a rehearsal is brought into a rehearsal"}
+			return garden.Faults{"rehearsal": "it is of a rehearsal; a rehearsal is restored into a rehearsal"}
 		}
 		b.name, x.Rehearsal = x.Name, was.Rehearsal
 		args := append(b.t.tables.values(b.t.tables.byName["garden"], x), int64(1), was.Version)

@@ -75,7 +75,7 @@ func (t *tx) reverse(e garden.Entry, c garden.RecordChange) error {
 	}
 	if c.Table == garden.BroughtIn {
 		if e.Undoes != nil {
-			return garden.Faults{garden.UndoField: "an archive is brought in again from its file"}
+			return garden.Faults{garden.UndoField: "an archive is restored again from its file"}
 		}
 		return t.takeOut(e.ID, c.ID)
 	}

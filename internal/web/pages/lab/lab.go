@@ -124,7 +124,11 @@ type labRowView struct {
 	Wrong string
 }
 
-type labCellView struct{ Text, Wrong string }
+// labCellView is a cell; Field corrects it where it is wrong, or was.
+type labCellView struct {
+	Text, Wrong string
+	Field       *view.Field
+}
 
 // shownRows is the number of lines shown, besides faulty ones.
 const shownRows = 12
@@ -201,26 +205,30 @@ func headOf(cells [][]string) string {
 }
 
 // labFile reads an uploaded file with its layout: by the form, as remembered, or guessed.
-func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, name string, cells [][]string, l exchange.LabLayout,
-	known bool, err error) {
-	if id, err = site.ParamID(c); err != nil {
+func (s *Handler) labFile(c *gin.Context, get func(string) string) (u upload, err error) {
+	if u.id, err = site.ParamID(c); err != nil {
 		return
 	}
-	if name, cells, err = s.LabsOf(c).LabFile(c.Request.Context(), id); err != nil {
+	if u.name, u.cells, err = s.LabsOf(c).LabFile(c.Request.Context(), u.id); err != nil {
 		return
 	}
-	l = exchange.GuessLayout(cells)
+	if u.beds, u.list, err = s.bedsByName(c); err != nil {
+		return
+	}
+	cells := u.cells
+	l := exchange.GuessLayout(cells)
+	l.FindBeds(cells, u.beds)
 	raw, err := s.LabsOf(c).Layout(c.Request.Context(), headOf(cells))
 	if err != nil {
 		return
 	}
 	var kept exchange.LabLayout
 	if raw != nil && json.Unmarshal(raw, &kept) == nil && len(kept.Columns) == len(l.Columns) {
-		l, known = kept, true
+		l, u.known = kept, true
 		l.Refit(cells)
 	}
 	if get("asked") != "" {
-		known = false
+		u.known = false
 		for i := range l.Columns {
 			l.Columns[i], l.Units[i] = get("c"+strconv.Itoa(i)), get("u"+strconv.Itoa(i))
 		}
@@ -234,32 +242,24 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (id int64, na
 			l.Extractant = string(e)
 		}
 	}
+	u.layout = l
+	u.edit(get)
 	return
 }
 
 // labLines parses a file's lines with the garden's beds and samples.
-func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayout) (lines []readings.LabLine, bad []exchange.LabProblem,
-	err error) {
-	today := s.Clock.Today()
-	_, all, err := s.App(c).BedState.Names(c.Request.Context(), today)
-	if err != nil {
-		return nil, nil, err
-	}
-	beds := make(map[string]garden.Bed, len(all))
-	for _, b := range all {
-		beds[garden.Fold(b.Name)] = b
-	}
+func (s *Handler) labLines(c *gin.Context, u upload) (lines []readings.LabLine, bad []exchange.LabProblem, err error) {
 	codes, of, err := s.App(c).Readings.Codes(c.Request.Context())
 	if err != nil {
 		return nil, nil, err
 	}
 	sampled := make(map[string]garden.Bed, len(of))
 	for code, id := range of {
-		if at := slices.IndexFunc(all, func(b garden.Bed) bool { return b.ID == id }); at >= 0 {
-			sampled[code] = all[at]
+		if at := slices.IndexFunc(u.list, func(b garden.Bed) bool { return b.ID == id }); at >= 0 {
+			sampled[code] = u.list[at]
 		}
 	}
-	lines, bad = exchange.LabReadings(cells, l, exchange.LabKnown{Beds: beds, Codes: codes, Sampled: sampled}, today)
+	lines, bad = exchange.LabReadings(u.cells, u.layout, exchange.LabKnown{Beds: u.beds, Codes: codes, Sampled: sampled}, s.Clock.Today())
 	return lines, bad, nil
 }
 
@@ -267,12 +267,12 @@ func (s *Handler) labLines(c *gin.Context, cells [][]string, l exchange.LabLayou
 func (s *Handler) LabPreview(c *gin.Context) error { return s.showPreview(c, http.StatusOK, c.Query) }
 
 func (s *Handler) showPreview(c *gin.Context, status int, get func(string) string) error {
-	id, name, cells, l, known, err := s.labFile(c, get)
+	u, err := s.labFile(c, get)
 	if err != nil {
 		return err
 	}
-	v := labView{Form: form.NoForm(), ID: id, Name: name, Layout: l, Known: known}
-	switch j, ok, err := s.FindJob(c, labJob(id)); {
+	v := labView{Form: form.NoForm(), ID: u.id, Name: u.name, Layout: u.layout, Known: u.known}
+	switch j, ok, err := s.FindJob(c, labJob(u.id)); {
 	case err != nil:
 		return err
 	case ok && !j.Ended():
@@ -281,7 +281,7 @@ func (s *Handler) showPreview(c *gin.Context, status int, get func(string) strin
 	case ok:
 		v.Before = present.JobView(j, "lines").Says
 	}
-	lines, bad, err := s.labLines(c, cells, l)
+	lines, bad, err := s.labLines(c, u)
 	if err != nil {
 		return err
 	}
@@ -294,11 +294,12 @@ func (s *Handler) showPreview(c *gin.Context, status int, get func(string) strin
 		v.Again = text.Count(again, "reading is", "readings are") + " in the garden already, by the same way, of the same bed and day " +
 			"and with the same pH. Taken in, they stand there twice."
 	}
-	v.fill(cells, bad)
+	v.fill(u, bad)
 	return s.showLab(c, status, v)
 }
 
-func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
+func (v *labView) fill(u upload, bad []exchange.LabProblem) {
+	cells := u.cells
 	v.read()
 	fields := []view.Option{{Value: "", Text: "Left out"}}
 	for _, f := range exchange.LabFields {
@@ -331,7 +332,7 @@ func (v *labView) fill(cells [][]string, bad []exchange.LabProblem) {
 		}
 		r := labRowView{Line: line, Wrong: wrong[line][0]}
 		for j, cell := range row {
-			r.Cells = append(r.Cells, labCellView{cell, wrong[line][j+1]})
+			r.Cells = append(r.Cells, u.cellView(line, j+1, cell, wrong[line][j+1]))
 		}
 		v.Rows = append(v.Rows, r)
 	}
@@ -342,11 +343,12 @@ func labJob(id int64) string { return "lab " + strconv.FormatInt(id, 10) }
 
 // TakeLab imports the file in the background, all or nothing.
 func (s *Handler) TakeLab(c *gin.Context) error {
-	id, name, cells, l, _, err := s.labFile(c, c.PostForm)
+	u, err := s.labFile(c, c.PostForm)
 	if err != nil {
 		return err
 	}
-	lines, bad, err := s.labLines(c, cells, l)
+	id, name, l := u.id, u.name, u.layout
+	lines, bad, err := s.labLines(c, u)
 	if err != nil {
 		return err
 	}
@@ -354,7 +356,7 @@ func (s *Handler) TakeLab(c *gin.Context) error {
 		return s.showPreview(c, http.StatusUnprocessableEntity, c.PostForm)
 	}
 	if raw, err := json.Marshal(l); err == nil {
-		if err := s.LabsOf(c).KeepLayout(c.Request.Context(), headOf(cells), raw); err != nil {
+		if err := s.LabsOf(c).KeepLayout(c.Request.Context(), headOf(u.cells), raw); err != nil {
 			s.Log.Error("keeping a lab’s layout", "error", err)
 		}
 	}

@@ -58,7 +58,7 @@ func TestImportIsAtomic(t *testing.T) {
 	assert.Contains(t, s.Get("/beds/9/dose?buffering=smp").Body.String(), "SMP buffer 6.30")
 	said := regexp.MustCompile(`said=(\d+)`).FindStringSubmatch(end.Header().Get("Location"))
 	require.NotNil(t, said)
-	assert.Contains(t, s.Get("/bench?said="+said[1]).Body.String(), "Took in report.csv: 4 readings.")
+	assert.Contains(t, s.Get("/bench?said="+said[1]).Body.String(), "Imported report.csv: 4 readings.")
 	s.Saved(s.Post("/undo/"+said[1], url.Values{"back": {"/bench"}}))
 	assert.Equal(t, before, s.Readings(), "taken back in one step")
 
@@ -124,4 +124,41 @@ func TestInterruptedImportIsReported(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, s.Post(path, webtest.Filled(page[strings.Index(page, `id="lab-form"`):])).Code)
 	assert.Equal(t, http.StatusSeeOther, s.Settled(path).Code)
 	assert.Equal(t, before+20, s.Readings())
+}
+
+// The column of the beds is found by what it holds. All that is wrong is told at once, each at its cell, and corrected
+// there: a bed is chosen, a figure typed, a cell cleared; what was corrected stays so while the page is read again.
+func TestLabFileIsCorrectedOnThePage(t *testing.T) {
+	s := webtest.New(t, true)
+	before := s.Readings()
+	file := "Code,Taken,pH,K\nUpper ledge,2026-11-20,6.4,<5.0\nMidle ledge,2026-13-40,64,n/d\n"
+	path := s.Upload("/bench/lab", "file", "report.csv", []byte(file)).Header().Get("Location")
+	form := webtest.Filled(s.Get(path + "?asked=1&c0=bed&c1=date&c2=ph&c3=k&u3=ppm&basis=water").Body.String())
+	assert.Equal(t, "bed", webtest.Filled(s.Get(path).Body.String()).Get("c0"), "by its cells")
+	form.Set("c1", "date")
+	form.Set("extractant", "mehlich-3")
+	look := func() string { return s.Get(path + "?" + form.Encode()).Body.String() }
+	page := look()
+	for _, says := range []string{"Line 2, K: “&lt;5.0” is not a number", "Line 3, Code: no bed is called “Midle ledge”: choose it",
+		"Line 3, K: “n/d” is not a number", "Line 3, Taken: "} {
+		assert.Contains(t, page, says)
+	}
+	form = webtest.Filled(page)
+	form.Set("e2-4", "")
+	form.Set("e3-1", "Middle ledge")
+	form.Set("e3-2", "2026-11-20")
+	form.Set("e3-4", "90")
+	page = look()
+	assert.Contains(t, page, "1 thing to correct")
+	assert.Contains(t, page, "a pH from 3 to 10 is needed")
+	form = webtest.Filled(page)
+	assert.Equal(t, "Middle ledge", form.Get("e3-1"), "what was corrected is still a field")
+	form.Set("e3-3", "5.8")
+	require.Equal(t, http.StatusSeeOther, s.Post(path, form).Code)
+	s.Settled(path)
+	assert.Equal(t, before+2, s.Readings())
+	last := s.Bed("Middle ledge").Reading
+	assert.InDelta(t, 5.8, float64(*last.PH), 1e-9)
+	assert.InDelta(t, 90, float64(*last.Potassium), 1e-9)
+	assert.Nil(t, s.Bed("Upper ledge").Reading.Potassium, "the cleared cell is left out")
 }
