@@ -117,7 +117,7 @@ test("the first of a house word tells what it means, and the list of keys leads 
   await expect(page.locator("#tell-sweet")).toBeHidden();
   await page.keyboard.press("?");
   await page.getByRole("link", { name: /^Help: the words/ }).click();
-  await expect(page.getByRole("heading", { level: 1 })).toHaveText("The words, and how soil is read");
+  await expect(page.getByRole("heading", { level: 1 })).toHaveText("How do I …");
   expect(await faults(page)).toEqual([]);
 });
 

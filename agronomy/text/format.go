@@ -132,6 +132,18 @@ func List(xs []string) string {
 	return strings.Join(xs[:len(xs)-1], ", ") + " and " + xs[len(xs)-1]
 }
 
+// mostTold is the largest number of faults told at once.
+const mostTold = 20
+
+// Several joins faults in one text, a sentence each; of many the first, and how many more there are.
+func Several(faults []string) string {
+	more := ""
+	if n := len(faults) - mostTold; n > 0 {
+		faults, more = faults[:mostTold], sprintf(". %d more", n)
+	}
+	return strings.Join(faults, ". ") + more
+}
+
 // trim formats with at least low and at most high decimals, and a real minus.
 func trim(x float64, low, high int) string {
 	s := strconv.FormatFloat(quantity.Round(x, high), 'f', high, 64)

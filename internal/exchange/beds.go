@@ -7,21 +7,34 @@ import (
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
+	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/layout"
 )
 
-// bedColumn is a column of a table of beds: its heading, and how a cell is parsed.
+// bedColumn is a column of a table of beds: its heading, the labels that it has elsewhere, and how a
+// cell is parsed.
 type bedColumn struct {
 	head string
+	also []string
 	read func(x *layout.New, cell string) error
+}
+
+// named returns the id whose name a cell holds, else the cell in the form of ids.
+func named[T ~string](ids []T, cell string) T {
+	for _, id := range ids {
+		if strings.EqualFold(text.Name(id), cell) || strings.EqualFold(text.Short(id), cell) {
+			return id
+		}
+	}
+	return T(kebab(cell))
 }
 
 func length(to func(*garden.Bed) *float64, unit float64) func(*layout.New, string) error {
 	return func(x *layout.New, cell string) error {
 		m, ok, err := parsed(cell)
 		if err != nil || !ok {
-			return fmt.Errorf("%q is not a number", cell)
+			return fmt.Errorf("“%s” is not a number", cell)
 		}
 		*to(&x.Bed) = m * unit
 		return nil
@@ -37,7 +50,7 @@ func depth(unit quantity.Depth) func(*layout.New, string) error {
 	return func(x *layout.New, cell string) error {
 		d, ok, err := parsed(cell)
 		if err != nil || !ok {
-			return fmt.Errorf("%q is not a number", cell)
+			return fmt.Errorf("“%s” is not a number", cell)
 		}
 		x.Bed.Depth = quantity.Depth(d) * unit
 		return nil
@@ -52,17 +65,43 @@ const foot = 0.3048
 
 // bedColumns are the columns of a table of beds; name, length and width are required.
 var bedColumns = []bedColumn{
-	{"name", func(x *layout.New, cell string) error { x.Bed.Name = cell; return nil }},
-	{"length_m", length(long, 1)}, {"length_ft", length(long, foot)}, {"width_m", length(wide, 1)}, {"width_ft", length(wide, foot)},
-	{"x_m", length(west, 1)}, {"y_m", length(top, 1)},
-	{"depth_cm", depth(quantity.Centimetre)}, {"depth_in", depth(quantity.Inch)},
-	{"part", func(x *layout.New, cell string) error { x.Bed.Part = cell; return nil }},
-	{"kind", func(x *layout.New, cell string) error { x.Bed.Kind = kebab(cell); return nil }},
-	{"texture", func(x *layout.New, cell string) error { x.Bed.Texture = soil.Texture(kebab(cell)); return nil }},
-	{"worked", func(x *layout.New, cell string) error { x.Bed.Worked = soil.Worked(kebab(cell)); return nil }},
-	{"crop", func(x *layout.New, cell string) error { x.Crop = cell; return nil }},
-	{"sown", func(x *layout.New, cell string) (err error) { x.Sown, err = quantity.ParseDay(cell); return err }},
-	{"note", func(x *layout.New, cell string) error { x.Bed.Note = cell; return nil }},
+	{"name", []string{"bed", "its name"}, func(x *layout.New, cell string) error { x.Bed.Name = cell; return nil }},
+	{"length_m", []string{"length", "length, m", "length (m)"}, length(long, 1)}, {"length_ft", []string{"length, ft", "length (ft)"},
+		length(long, foot)},
+	{"width_m", []string{"width", "width, m", "width (m)"}, length(wide, 1)}, {"width_ft", []string{"width, ft", "width (ft)"},
+		length(wide, foot)},
+	{"x_m", nil, length(west, 1)}, {"y_m", nil, length(top, 1)},
+	{"depth_cm", []string{"depth", "depth, cm", "depth (cm)"}, depth(quantity.Centimetre)},
+	{"depth_in", []string{"depth, in", "depth (in)"}, depth(quantity.Inch)},
+	{"part", []string{"part of the garden"}, func(x *layout.New, cell string) error { x.Bed.Part = cell; return nil }},
+	{"kind", nil, func(x *layout.New, cell string) error { x.Bed.Kind = kebab(cell); return nil }},
+	{"texture", []string{"soil"}, func(x *layout.New, cell string) error {
+		x.Bed.Texture = named(textures(), cell)
+		return nil
+	}},
+	{"worked", []string{"how it is worked"}, func(x *layout.New, cell string) error {
+		x.Bed.Worked = named([]soil.Worked{soil.Dug, soil.DugAmong, soil.Surface, soil.Established}, cell)
+		return nil
+	}},
+	{"crop", []string{"next crop", "crops"}, func(x *layout.New, cell string) error { x.Crop = cell; return nil }},
+	{sownHead, []string{"sown or planted on", "planted", "sowing"}, nil},
+	{"note", []string{"notes"}, func(x *layout.New, cell string) error { x.Bed.Note = cell; return nil }},
+}
+
+// sownHead is the column of days, which are read in the order that all of them have.
+const sownHead = "sown"
+
+func textures() (out []soil.Texture) {
+	for _, t := range soil.Textures {
+		out = append(out, t.ID)
+	}
+	return out
+}
+
+// columnOf returns the column of a heading; -1 for none.
+func columnOf(head string) int {
+	head = strings.ToLower(strings.TrimSpace(head))
+	return slices.IndexFunc(bedColumns, func(c bedColumn) bool { return c.head == head || slices.Contains(c.also, head) })
 }
 
 // BedHeads returns the headings of a table of beds.
@@ -74,25 +113,17 @@ func BedHeads() (out []string) {
 }
 
 // ReadBeds reads a table of beds: CSV, XLSX, or cells pasted from a spreadsheet. Missing values
-// take the defaults. Faults name their line.
+// take the defaults. All that is wrong is told at once, by line and column.
 func ReadBeds(name string, data []byte, usual layout.New) (out []layout.New, err error) {
 	rows, err := ReadCells(name, data)
 	if err != nil {
 		return nil, err
 	}
-	at := make([]int, len(rows[0]))
-	seen := map[string]bool{}
-	for i, h := range rows[0] {
-		head := strings.ToLower(strings.TrimSpace(h))
-		at[i] = slices.IndexFunc(bedColumns, func(c bedColumn) bool { return c.head == head })
-		if at[i] < 0 && head != "" {
-			return nil, fileFault("a column called %q is not known; there are %s", h, strings.Join(BedHeads(), ", "))
-		}
-		seen[head] = true
+	at, seen, err := bedHead(rows[0])
+	if err != nil {
+		return nil, err
 	}
-	if !seen["name"] || !seen["length_m"] && !seen["length_ft"] || !seen["width_m"] && !seen["width_ft"] {
-		return nil, fileFault("the first line must say what the columns are: name, length_m and width_m are needed")
-	}
+	order, wrong := guessDates(sownDays(rows[1:], at)), []string{}
 	for n, row := range rows[1:] {
 		if blank(row) {
 			continue
@@ -107,14 +138,62 @@ func ReadBeds(name string, data []byte, usual layout.New) (out []layout.New, err
 			if i >= len(at) || at[i] < 0 || cell == "" {
 				continue
 			}
-			if err := bedColumns[at[i]].read(&x, cell); err != nil {
-				return nil, fileFault("line %d, %s: %v", x.Line, bedColumns[at[i]].head, err)
+			if err := readCell(&x, bedColumns[at[i]], cell, order); err != nil {
+				wrong = append(wrong, fmt.Sprintf("line %d, %s: %v", x.Line, bedColumns[at[i]].head, err))
 			}
 		}
 		out = append(out, x)
+	}
+	if len(wrong) > 0 {
+		return nil, garden.Faults{"file": text.Several(wrong)}
 	}
 	if len(out) == 0 {
 		return nil, fileFault("there is no bed in it")
 	}
 	return out, nil
+}
+
+// bedHead matches the columns by their headings.
+func bedHead(heads []string) (at []int, seen map[string]bool, err error) {
+	at, seen = make([]int, len(heads)), map[string]bool{}
+	for i, h := range heads {
+		at[i] = columnOf(h)
+		if at[i] < 0 && strings.TrimSpace(h) != "" {
+			return nil, nil, fileFault("a column called %q is not known; there are %s", h, strings.Join(BedHeads(), ", "))
+		}
+		if at[i] >= 0 {
+			seen[bedColumns[at[i]].head] = true
+		}
+	}
+	if !seen["name"] || !seen["length_m"] && !seen["length_ft"] || !seen["width_m"] && !seen["width_ft"] {
+		return nil, nil, fileFault("the first line must say what the columns are: name, length_m and width_m are needed")
+	}
+	return at, seen, nil
+}
+
+// sownDays returns the days of a table as they are written.
+func sownDays(rows [][]string, at []int) (out []string) {
+	for _, row := range rows {
+		for i, cell := range row {
+			if i < len(at) && at[i] >= 0 && bedColumns[at[i]].head == sownHead {
+				out = append(out, strings.TrimPrefix(strings.TrimSpace(cell), "'"))
+			}
+		}
+	}
+	return out
+}
+
+// readCell reads a cell of a column; order is that of the table's days, "" where several are possible.
+func readCell(x *layout.New, c bedColumn, cell, order string) (err error) {
+	if c.head != sownHead {
+		return c.read(x, cell)
+	}
+	if day, ok := dayIn(cell, order); ok {
+		x.Sown = day
+		return nil
+	}
+	if x.Sown, err = labDay(cell, "", 0); err != nil {
+		return fmt.Errorf("“%s” is not a clear day: write it as 2027-05-04", cell)
+	}
+	return nil
 }

@@ -44,3 +44,21 @@ func TestReadBeds(t *testing.T) {
 		assert.ErrorContains(t, err, says)
 	}
 }
+
+// All that is wrong is told at once; the labels of the forms, the names of soils and local days are understood.
+func TestBedTableTakesItsOwnWords(t *testing.T) {
+	usual := layout.New{Bed: garden.Bed{Texture: soil.Loam, Worked: soil.Dug}}
+	_, err := exchange.ReadBeds("beds.csv", []byte("name,length_m,width_m,sown\nA,long,1,\nB,3,wide,31.2.2027\nC,3,1,1.5.2027\n"), usual)
+	for _, says := range []string{"line 2, length_m: “long” is not a number", "line 3, width_m: “wide” is not a number", "line 3, sown"} {
+		assert.ErrorContains(t, err, says)
+	}
+	rows, err := exchange.ReadBeds("beds.csv", []byte("Bed,\"Length, m\",Width,Depth,Soil,How it is worked,Next crop,Sown or planted on\n"+
+		"A,3,1,20,Clay loam,\"left on top, no-dig\",Tomatoes,25/4/2027\n"), usual)
+	require.NoError(t, err)
+	assert.Equal(t, soil.ClayLoam, rows[0].Bed.Texture)
+	assert.Equal(t, soil.Surface, rows[0].Bed.Worked)
+	assert.InDelta(t, 0.2, float64(rows[0].Bed.Depth), 1e-9)
+	assert.Equal(t, "2027-04-25", rows[0].Sown.String())
+	_, err = exchange.ReadBeds("beds.csv", []byte("name,length_m,width_m,sown\nA,3,1,4/5/2027\n"), usual)
+	assert.ErrorContains(t, err, "is not a clear day", "a day that may be two is asked about")
+}

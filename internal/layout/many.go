@@ -2,7 +2,9 @@ package layout
 
 import (
 	"context"
+	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -125,10 +127,12 @@ func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (ga
 			return "", err
 		}
 		rowOf, blocks := map[string]garden.Bed{}, blocksOf(rows)
+		var wrong []string // nothing is kept then: all of it is told at once
 		for _, x := range rows {
 			b := x.Bed
 			if slices.ContainsFunc(all, func(o garden.Bed) bool { return garden.Fold(o.Name) == garden.Fold(b.Name) }) {
-				return "", garden.Faults{"table": fmt.Sprintf("line %d: there is a bed called %s already", x.Line, b.Name)}
+				wrong = append(wrong, fmt.Sprintf("line %d: there is a bed called %s already", x.Line, b.Name))
+				continue
 			}
 			switch before, ok := rowOf[b.Part]; {
 			case x.Placed:
@@ -147,9 +151,17 @@ func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (ga
 			rowOf[b.Part] = b
 			blocks[b.Part].holds(b)
 			if err := addOne(tx, &b, x.Crop, x.Sown); err != nil {
-				return "", atLine(x.Line, err)
+				var f garden.Faults
+				if err = atLine(x.Line, err); !errors.As(err, &f) {
+					return "", err
+				}
+				wrong = append(wrong, f["table"])
+				continue
 			}
 			all = append(all, b)
+		}
+		if len(wrong) > 0 {
+			return "", garden.Faults{"table": text.Several(wrong)}
 		}
 		return "Added " + text.Count(len(rows), "bed", "beds") + " of a table", nil
 	})
@@ -223,10 +235,11 @@ func atLine(line int, err error) error {
 	if !ok {
 		return err
 	}
-	for field, why := range f {
-		return garden.Faults{"table": fmt.Sprintf("line %d, %s: %s", line, field, why)}
+	var says []string
+	for _, field := range slices.Sorted(maps.Keys(f)) {
+		says = append(says, fmt.Sprintf("line %d, %s: %s", line, field, f[field]))
 	}
-	return err
+	return garden.Faults{"table": text.Several(says)}
 }
 
 // Change is a change of many beds; empty fields stay.

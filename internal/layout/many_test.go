@@ -63,9 +63,11 @@ func TestAddTableIsAtomic(t *testing.T) {
 		return layout.New{Line: line, Crop: "tomato", Sown: gardentest.Today, Bed: garden.Bed{Name: name, Part: part, Kind: garden.KindBed,
 			Shape: garden.ShapeRect, W: 15, H: 0.75, Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}}
 	}
-	bad := []layout.New{row(2, "East 1", "East"), row(3, "East 1", "East")}
+	bad := []layout.New{row(2, "East 1", "East"), row(3, "East 1", "East"), row(4, "East 2", "East")}
+	bad[2].Crop = "kryptonite"
 	_, err := y.App.Layout.AddTable(gardentest.Ctx, y.Actor, bad)
-	require.ErrorContains(t, err, "line 3")
+	require.ErrorContains(t, err, "line 3: there is a bed called East 1 already")
+	require.ErrorContains(t, err, "line 4, crop", "all that is wrong at once")
 	assert.Len(t, y.Beds(), 1)
 	rows := []layout.New{row(2, "East 1", "East"), row(3, "East 2", "East"), row(4, "Tunnel 1", "Tunnel"), row(5, "East 3", "East")}
 	_, err = y.App.Layout.AddTable(gardentest.Ctx, y.Actor, rows)
