@@ -133,7 +133,7 @@ test("work stands on days of one's own, and a stretch away is kept free", async 
 
 test("a thermometer overrides the averages, and says so", async ({ page }) => {
   await page.goto("/sheet");
-  await page.getByRole("link", { name: "The soil’s warmth" }).click();
+  await page.getByRole("link", { name: "Soil temperature" }).click();
   await expect(page.locator("h1")).toHaveText("No soil temperature was measured yet");
   await page.locator("#soil_c").fill("warm");
   page.expectRefusal();

@@ -158,7 +158,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 			Capital(Crop(v.Text("crop")))), "Ground lime, gently, if it is below its range."
 	},
 	"sulfides": func(_ Units, v working.Values) (string, string) {
-		return sprintf("%s in mineral soil may mean sulfides, as in old marsh: no lime by a pH.",
+		return sprintf("%s in mineral soil may mean sulfides, as in old marsh: pH gives no lime rate.",
 			p1(v, "sourest")), "A lab’s test for sulfides, and its advice."
 	},
 	"sodium": func(_ Units, v working.Values) (string, string) {
@@ -279,7 +279,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 		return sprintf("That makes %s: its cadmium and boron stay in the soil.", much), "A test of the soil or the ash for cadmium and boron."
 	},
 	"dolomite-magnesium": func(_ Units, v working.Values) (string, string) {
-		return sprintf("Magnesium is high (%s ppm), or high beside the potassium: dolomitic lime adds to it.",
+		return sprintf("Magnesium is high (%s ppm), or high against the potassium: dolomitic lime adds to it.",
 			num(v.N("mg"), 0)), "Calcitic lime."
 	},
 	"too-close-to-tell": func(_ Units, v working.Values) (string, string) {
@@ -327,10 +327,10 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	"potassium-muck": fixed("On muck potassium is judged by volume: these figures do not fit it.", "The lab’s own range."),
 	guard.TooLittle: func(u Units, v working.Values) (string, string) {
 		if v.N("moves") > 0 {
-			return sprintf("Only %s of %s would be wanted; it moves pH by less than %s.", u.rate(v, "rate"), Material(v.Text("kind")),
+			return sprintf("Only %s of %s is needed; it moves pH by less than %s.", u.rate(v, "rate"), Material(v.Text("kind")),
 				p1(v, "moves")), ""
 		}
-		return sprintf("Only %s of %s would be wanted; under %s it is not worth spreading.", u.rate(v, "rate"), Material(v.Text("kind")),
+		return sprintf("Only %s of %s is needed; under %s it is not worth spreading.", u.rate(v, "rate"), Material(v.Text("kind")),
 			u.rate(v, "least")), ""
 	},
 	"potassium-unknown": fixed("Potassium has not been tested, so ash is limited to what the crop carries off.", "A potassium test."),

@@ -12,8 +12,8 @@ var whys = map[string]string{
 	"organic-matter": "Works from organic matter and clay: surer where a lab gave the organic matter.",
 	"learned": "What this bed’s own retests have shown, against the method used before. It can be used once the " +
 		"retests show enough.",
-	"equivalence": "Ash is dosed by its strength; untested, at about half that of lime. The usual choice: ash is lime, and counts as " +
-		"much of it as it holds.",
+	"equivalence": "Ash is dosed by its strength; untested, at about half that of lime. The usual choice: ash counts as the lime " +
+		"that it holds.",
 	"dusting":       "Never more than {dusting} of ash, once a year, whatever the test says.",
 	"measured-only": "No rate for ash until its batch has been tested.",
 	"below-band":    "Treat once the soil is below the crop’s range. The usual choice: inside the range liming gains nothing.",

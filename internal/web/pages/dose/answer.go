@@ -211,7 +211,7 @@ func leaveWords(w *dosing.Dose) string {
 	for _, g := range a.Guards {
 		switch g.ID {
 		case guard.TooLittle:
-			return "So little is wanted that it is not worth spreading."
+			return "So little is needed that it is not worth spreading."
 		case "buffer-gives-nothing":
 			return "By the lab’s buffer nothing is needed, as its formula often says on sands. Choose the texture table to go " +
 				"by that."
