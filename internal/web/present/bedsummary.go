@@ -436,13 +436,6 @@ func (x *BedSummary) LeadOn(f *view.Message) {
 	}
 }
 
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return one
-	}
-	return many
-}
-
 // MaterialName returns the shelf's own name of a material, or its plain name.
 func MaterialName(w *dosing.Dose, batch int) string {
 	if b := ShelfOf(w, batch); b != nil {
