@@ -181,7 +181,7 @@ func (s *Handler) wanted(c *gin.Context, shed inventory.Shed) (out []buyView, er
 func toDo(x inventory.Stock, state string) (says, href string) {
 	switch {
 	case state == "barred":
-		return "Print a label for its lid", batchHref(x.ID) + "/label"
+		return "Print its label", batchHref(x.ID) + "/label"
 	case state == "hot":
 		return "", ""
 	case x.Left == nil:
