@@ -61,4 +61,5 @@ func TestHelpIsFoundByTask(t *testing.T) {
 	assert.Contains(t, webtest.Wording(s.Page("/help?q=buffer")), "What a lab reads after stirring", "terms are found too")
 	assert.Contains(t, webtest.Wording(s.Page("/help?q=%3Cb%3Ekettle")), "0 answers for “<b>kettle”")
 	webtest.ByID(t, s.Page("/help?q=kettle"), "none")
+	assert.Contains(t, webtest.Wording(s.Page("/help?q=vinegar+test")), "test how strong my ash is", "by the answer too")
 }
