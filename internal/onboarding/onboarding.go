@@ -124,10 +124,12 @@ const (
 // Whens lists them.
 var Whens = []When{Grows, Soon, Autumn, Spring}
 
-// How soon Soon is, and the least distance of Spring and Autumn.
+// How soon Soon is, and the distance of Spring and Autumn where there is no frost.
 const (
 	soonDays  quantity.Day = 21
 	laterDays quantity.Day = 28
+	// sameSeason is how long after its day a season of sowing is still meant.
+	sameSeason quantity.Day = 60
 	// autumnBefore is how long before the first frost an autumn crop is sown.
 	autumnBefore quantity.Day = 42
 )
@@ -146,15 +148,19 @@ func (w When) Sown(weather soil.Weather, today quantity.Day) quantity.Day {
 	return today
 }
 
-// next returns the next day that lies so long before a usual frost, laterDays ahead or more; that
-// distance where there is no frost.
+// next returns the next day that lies so long before a usual frost; soonDays ahead for a while after
+// it, since the same season is meant then, and a nearer sowing is the stricter one; laterDays ahead
+// where there is no frost.
 func next(frost soil.MonthDay, before, today quantity.Day) quantity.Day {
 	if frost.Month == 0 {
 		return today + laterDays
 	}
 	for y := today.Year(); ; y++ {
-		if d := quantity.Date(y, frost.Month, frost.Day) - before; d >= today+laterDays {
+		switch d := quantity.Date(y, frost.Month, frost.Day) - before; {
+		case d >= today:
 			return d
+		case today-d <= sameSeason:
+			return today + soonDays
 		}
 	}
 }

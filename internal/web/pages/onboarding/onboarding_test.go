@@ -168,10 +168,14 @@ func TestWhenSown(t *testing.T) {
 	}{
 		{onboarding.Grows, north, "2026-11-24", "2026-11-24"}, {onboarding.Soon, north, "2026-11-24", "2026-12-15"},
 		{onboarding.Spring, north, "2026-11-24", "2027-04-25"}, {onboarding.Spring, north, "2027-03-28", "2027-04-25"},
-		{onboarding.Spring, north, "2027-03-29", "2028-04-25"}, {onboarding.Spring, south, "2026-07-01", "2026-10-25"},
+		{onboarding.Spring, north, "2027-03-29", "2027-04-25"},
+		// Just after the day this spring is still meant: the nearer sowing is the stricter one.
+		{onboarding.Spring, north, "2027-04-26", "2027-05-17"}, {onboarding.Spring, north, "2027-06-24", "2027-07-15"},
+		{onboarding.Spring, north, "2027-06-25", "2028-04-25"}, {onboarding.Spring, south, "2026-07-01", "2026-10-25"},
 		{onboarding.Spring, hot, "2026-07-01", "2026-07-29"}, {onboarding.Autumn, hot, "2026-07-01", "2026-07-29"},
 		// Six weeks before the first frost of 1 November.
-		{onboarding.Autumn, north, "2026-08-23", "2026-09-20"}, {onboarding.Autumn, north, "2026-08-24", "2027-09-20"},
+		{onboarding.Autumn, north, "2026-08-23", "2026-09-20"}, {onboarding.Autumn, north, "2026-08-24", "2026-09-20"},
+		{onboarding.Autumn, north, "2026-11-20", "2027-09-20"},
 	} {
 		today, err := quantity.ParseDay(x.today)
 		require.NoError(t, err)
