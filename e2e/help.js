@@ -76,3 +76,13 @@ export async function faults(page) {
     .filter((v) => v.impact === "serious" || v.impact === "critical")
     .map((v) => `${v.id}: ${v.nodes.map((n) => n.html.slice(0, 120)).join(" | ")}`);
 }
+
+// unfold opens a folded part of a form by its title.
+export const unfold = (page, title) => page.locator("details:not([open]) > summary", { hasText: title }).click();
+
+// fillBed answers what a new bed is asked for beside its name.
+export async function fillBed(page, crop = "general-vegetables") {
+  await page.getByText("holds, then crumbles").click();
+  await page.locator("#crop").selectOption(crop);
+  await page.getByText("within weeks").click();
+}

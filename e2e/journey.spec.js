@@ -1,7 +1,7 @@
 // The main path: from a bed on the plan to a dose, the plan, the day sheet, the record. The steps
 // build on one another.
 import { execFileSync } from "node:child_process";
-import { test, expect, faults } from "./help.js";
+import { test, expect, faults, fillBed, unfold } from "./help.js";
 
 const dose = (request) => JSON.parse(execFileSync("bin/zephyrfield", ["dose"], { input: request }).toString());
 
@@ -208,10 +208,12 @@ test("a bed is added, seen on the plan before it is saved", async ({ page }) => 
   await page.locator("#w").fill("3.5");
   await page.locator("#w").blur();
   await page.getByRole("button", { name: "Add the bed" }).click();
+  await expect(page.locator("#feel-fault")).toContainText("Squeeze a moist handful");
+  await fillBed(page, "basil");
+  await page.getByRole("button", { name: "Add the bed" }).click();
   await expect(page.locator("#name-fault")).toHaveText("There is a bed of that name already; choose another.");
   await expect(page.locator("#w")).toHaveValue("3.5");
   await page.locator("#name").fill("Herb end");
-  await page.locator("#crop").selectOption("basil");
   await page.getByRole("button", { name: "Add the bed" }).click();
   await expect(page.locator("#slip-name")).toHaveText("Herb end");
   await expect(page.locator(".slip")).toContainText("4.2 m²");
@@ -224,6 +226,8 @@ test("a freehand bed is drawn from its corners, a crossing one is told, and the 
   page.expectRefusal();
   await page.goto("/beds/new");
   await page.locator("#name").fill("Odd corner");
+  await fillBed(page);
+  await unfold(page, "Shape and place");
   await page.locator("#shape").selectOption("outline");
   await expect(page.locator("#w")).toBeHidden();
   await page.locator("#corners").fill("20 15\n24 17\n24 15\n20 17");
@@ -271,6 +275,7 @@ test("a bed is placed by mouse, by touch and by keys, and told what it lies over
   await page.keyboard.press(".");
   await expect(page.locator("#turn")).toHaveValue("5");
   await expect(page.locator("#bed--1 path.shape")).toHaveCount(1);
+  await unfold(page, "Shape and place");
   await page.locator("#x").fill("1.2");
   await page.locator("#y").fill("2");
   await page.locator("#y").blur();

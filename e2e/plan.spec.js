@@ -1,5 +1,5 @@
 // The plan by mouse, touch and keys; texture; crops; units; the date handle on every page.
-import { test, expect, faults } from "./help.js";
+import { test, expect, faults, fillBed, unfold } from "./help.js";
 
 // phone opens a page of a phone with a finger that can touch it.
 async function phone(browser) {
@@ -45,6 +45,7 @@ const lines = async (page) => (await page.locator("#corners").inputValue()).spli
 test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) => {
   await page.goto("/beds/new");
   await page.locator("#name").fill("Kidney");
+  await unfold(page, "Shape and place");
   await page.locator("#shape").selectOption("outline");
   const plan = page.locator("#new-plan svg.plan");
   await expect(page.locator("#new-plan .guard")).toContainText("An outline needs three corners or more.");
@@ -66,6 +67,7 @@ test("an outline is drawn by mouse: set, dragged, taken out", async ({ page }) =
   await page.keyboard.press("Delete");
   await expect(page.locator("#new-plan .corner")).toHaveCount(3);
   expect(await faults(page)).toEqual([]);
+  await fillBed(page);
   await page.getByRole("button", { name: "Add the bed" }).click();
   await expect(page.locator("#slip-name")).toHaveText("Kidney");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();
@@ -104,6 +106,7 @@ test("an answer that comes while the plan is pressed or dragged loses neither", 
   await page.locator("#name").fill("Quick");
   const plan = page.locator("#new-plan svg.plan");
   let answer = await heldBack(page);
+  await unfold(page, "Shape and place");
   await page.locator("#shape").selectOption("outline");
   const box = await plan.boundingBox();
   await page.mouse.move(box.x + 300, box.y + 340);
@@ -149,6 +152,7 @@ test("an outline is drawn by keys alone", async ({ page }) => {
   await page.goto("/beds/new");
   await page.locator("#name").focus();
   await page.keyboard.type("By keys");
+  await page.locator("summary", { hasText: "Shape and place" }).press("Enter");
   await page.keyboard.press("Tab");
   await page.keyboard.press("Tab");
   await page.keyboard.type("Free");
@@ -175,6 +179,7 @@ test("an outline is drawn by keys alone", async ({ page }) => {
   await carry(2, "Shift+ArrowLeft", 1);
   await carry(3, "Shift+ArrowDown", 1);
   await carry(3, "Shift+ArrowLeft", 3);
+  await fillBed(page);
   await page.getByRole("button", { name: "Add the bed" }).press("Enter");
   await expect(page.locator(".slip")).toContainText("1 m²");
   await page.locator("#flash").getByRole("button", { name: "Undo" }).press("Enter");
@@ -186,6 +191,7 @@ test("on a phone an outline is drawn by taps, its corner dragged, a bed sized an
 }) => {
   const { hand, drag, close } = await phone(browser);
   await hand.goto("/beds/new");
+  await unfold(hand, "Shape and place");
   await hand.locator("#shape").selectOption("outline");
   await expect(hand.locator("#new-plan .guard")).toContainText("three corners");
   await settled(hand);
@@ -249,9 +255,10 @@ test("the soil is found by the jar, its levels moved by keys and by touch, and b
   await expect(page.locator("#soil-found")).toContainText("Silty clay loam, 37 % clay; counted as clay loam.");
   expect(await faults(page)).toEqual([]);
   await page.locator("#texture_by").selectOption("feel");
-  await page.locator("#feel_ball").selectOption("yes");
-  await page.locator("#feel_ribbon").selectOption("short");
-  await page.locator("#feel_gritty").selectOption("yes");
+  await page.getByText("holds, then crumbles").click();
+  await expect(page.locator("#soil-found")).toContainText("Loam, by feel.");
+  await unfold(page, "More on the soil");
+  await page.locator("#feel_rub").selectOption("gritty");
   await expect(page.locator("#soil-found")).toContainText("Sandy loam, by feel.");
 
   const { hand, drag, close } = await phone(browser);

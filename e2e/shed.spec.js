@@ -4,7 +4,7 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { answers, expect, faults, test } from "./help.js";
+import { answers, expect, faults, fillBed, test } from "./help.js";
 
 const address = "http://127.0.0.1:8233";
 
@@ -27,7 +27,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.getByRole("button", { name: "Save the settings" }).click();
     await page.goto(address + "/beds/new");
     await page.locator("#name").fill("Bean row");
-    await page.locator("#crop").selectOption("tomato");
+    await fillBed(page, "tomato");
     await page.getByRole("button", { name: "Add the bed" }).click();
     await page.goto(address + "/bench?bed=1");
     await page.getByText("Lab report", { exact: true }).click();

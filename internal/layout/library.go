@@ -11,15 +11,17 @@ import (
 // SetCrop adds or changes a crop: Code is the changed crop, "" for a new one; Version is 0 for a
 // library row not changed before.
 func (svc Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop) (garden.Receipt, error) {
-	c.Name = strings.TrimSpace(c.Name)
 	fresh := c.Code == ""
-	if fresh {
-		c.Code = garden.CodeOf(c.Name)
+	if c.Name = strings.TrimSpace(c.Name); fresh {
+		c = newCrop(c)
 	}
 	if err := garden.CheckCrop(c).OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
+		if fresh {
+			return "Added the crop " + c.Name, addCrop(tx, &c)
+		}
 		l, err := garden.LibraryOf(tx)
 		if err != nil {
 			return "", err
@@ -27,10 +29,6 @@ func (svc Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop
 		had, own := l.Own(c.Code)
 		_, known := l.Find(c.Code)
 		switch {
-		case fresh && known:
-			return "", garden.Faults{"name": "there is a crop of that name already; change that one"}
-		case fresh:
-			return "Added the crop " + c.Name, tx.Insert(&c)
 		case !known:
 			return "", garden.ErrMissing
 		case own:
@@ -41,6 +39,25 @@ func (svc Service) SetCrop(ctx context.Context, a garden.Actor, c garden.OwnCrop
 		}
 		return "Changed the crop " + c.Name, tx.Insert(&c)
 	})
+}
+
+// newCrop gives a crop that is added its code.
+func newCrop(c garden.OwnCrop) garden.OwnCrop {
+	c.Name = strings.TrimSpace(c.Name)
+	c.Code = garden.CodeOf(c.Name)
+	return c
+}
+
+// addCrop adds a crop of a name that is not in the library.
+func addCrop(tx Tx, c *garden.OwnCrop) error {
+	l, err := garden.LibraryOf(tx)
+	if err != nil {
+		return err
+	}
+	if _, known := l.Find(c.Code); known {
+		return garden.Faults{"name": "there is a crop of that name already; change that one"}
+	}
+	return tx.Insert(c)
 }
 
 // DropCrop deletes an own crop, or resets a library row. A crop that is or was planted stays.

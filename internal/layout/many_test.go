@@ -37,12 +37,12 @@ func TestLike(t *testing.T) {
 		Texture: soil.Loam, Depth: 0.15, Worked: soil.Dug, FreeLime: soil.LimeUnknown}
 	act := y.Actor
 	act.Key = "tall"
-	tall, _, err = y.App.Layout.AddBed(gardentest.Ctx, act, tall, "dahlia", gardentest.Today)
+	tall, _, err = y.App.Layout.AddBed(gardentest.Ctx, act, tall, layout.First{Crop: "dahlia", Sown: gardentest.Today})
 	require.NoError(t, err)
 	shed := tall
 	shed.Meta, shed.Name, shed.X, shed.W = garden.Meta{}, "Shed bed", 21.2, 1
 	act.Key = "shed"
-	_, _, err = y.App.Layout.AddBed(gardentest.Ctx, act, shed, "dahlia", gardentest.Today)
+	_, _, err = y.App.Layout.AddBed(gardentest.Ctx, act, shed, layout.First{Crop: "dahlia", Sown: gardentest.Today})
 	require.NoError(t, err)
 	act.Key = "like"
 	last, _, err := y.App.Layout.Like(gardentest.Ctx, act, tall.ID, 1, 0.25)

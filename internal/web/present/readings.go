@@ -2,6 +2,7 @@ package present
 
 import (
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -106,6 +107,23 @@ var Feels = []Feel{
 	{"crumbles", "holds, then crumbles", soil.Feel{Ball: true, Ribbon: 0.01}},
 	{"worm", "rolls into a worm", soil.Feel{Ball: true, Ribbon: 0.03}},
 	{"shines", "shines and sticks", soil.Feel{Ball: true, Ribbon: 0.06}},
+}
+
+// Handfuls returns the behaviours as tiles with their pictures.
+func Handfuls() (out []view.Choice) {
+	for _, x := range Feels {
+		out = append(out, view.Choice{Value: x.ID, Text: x.Says, Drawn: view.DrawnHandful, Picture: x.ID})
+	}
+	return out
+}
+
+// FeelOf returns the answers that a tile stands for.
+func FeelOf(id string) (f soil.Feel, ok bool) {
+	at := slices.IndexFunc(Feels, func(x Feel) bool { return x.ID == id })
+	if at < 0 {
+		return f, false
+	}
+	return Feels[at].Is, true
 }
 
 // LastRead returns a bed's last reading, its method and day in words.

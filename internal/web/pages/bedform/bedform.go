@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/layout"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -24,8 +25,16 @@ import (
 type newBedView struct {
 	view.Page
 	Form form.Form
-	// The form's fields in three parts: shape, texture by hand, soil.
-	Lies, Felt, Soil []form.Row
+	// Name, the two sides under the names of the bed's shape, and the soil: how it is known, and its
+	// class where that is told. Feels are the handful's tiles.
+	Name, Long, Wide, By, Texture view.Field
+	Sides                         []side
+	Feels                         []view.Choice
+	// Crop or Own is a new bed's next crop; it is sown at one of Whens, or on the day of Sown.
+	Crop      view.Field
+	Own, Sown fold
+	Whens     []view.Choice
+	Folds     []fold
 
 	Plan svg.Plan
 	Jar  svg.Jar
@@ -45,13 +54,16 @@ func (s *Handler) NewBed(c *gin.Context) error {
 }
 
 // UsualBed fills in the defaults of a new bed.
-func UsualBed(f form.Form, all []bedstate.State, u text.Units, today quantity.Day) {
+func UsualBed(f form.Form, all []bedstate.State, u text.Units) {
 	x, y := bedstate.FreeSpot(all)
 	in := u.Lengths()
+	if _, sent := f.Values["texture_by"]; !sent {
+		f.Values["texture_by"] = garden.ByFeel // empty means that the texture is known
+	}
 	for name, usual := range map[string]string{"kind": "bed", "w": form.Usual(4, in), "h": form.Usual(1.2, in), "texture": "loam",
 		"depth": form.Usual(0.15, u.Depths()), "worked": "dug", "rings": "3",
-		"shape": "rect", "turn": "0", "free_lime": "unknown", "crop": "general-vegetables", "sown": today.String(), "x": form.Figure(x, in,
-			1), "y": form.Figure(y, in, 1),
+		"shape": "rect", "turn": "0", "free_lime": "unknown",
+		"x": form.Figure(x, in, 1), "y": form.Figure(y, in, 1),
 		"jar_sand": "48", "jar_silt": "48", "jar_clay": "24"} {
 		if f.Values[name] == "" {
 			f.Values[name] = usual
@@ -67,17 +79,17 @@ func (s *Handler) showBedForm(c *gin.Context, status int, f form.Form, editing i
 	}
 	u := v.Garden.Units()
 	if status == http.StatusOK && editing == 0 {
-		UsualBed(f, v.Beds, u, s.Clock.Today())
+		UsualBed(f, v.Beds, u)
 	}
 	vm := newBedView{Page: s.Page(c, v.Garden, "Ground", "Add a bed"), Form: f, Action: "/beds", Button: "Add the bed", Editing: editing}
 	if editing != 0 {
 		vm.Title, vm.Action, vm.Button = "Change "+f.Value("name"), "/beds/"+strconv.FormatInt(editing, 10), "Save the bed"
 	}
-	vm.fields(u, v.Beds, v.Library)
 	if vm.place(f, &v, u, svg.Layers(s.Clock.Today())[0], status == http.StatusOK) {
 		f.Sentences()
 		status = http.StatusUnprocessableEntity
 	}
+	vm.fields(v.Garden, v.Beds, v.Library)
 	if err := s.Year(c, &vm.Page, &v); err != nil {
 		return err
 	}
@@ -126,7 +138,10 @@ func (vm *newBedView) place(f form.Form, v *bedstate.View, u text.Units, layer s
 	}
 	scene.Beds = others
 	vm.Plan = svg.PlanOf(scene, 620, 430)
-	vm.Jar, vm.Found = jarOf(f), found(b)
+	vm.Jar = jarOf(f)
+	if vm.Editing != 0 || b.TextureBy == garden.ByJar || f.Value("feel") != "" {
+		vm.Found = found(b)
+	}
 	return wrong
 }
 
@@ -189,13 +204,19 @@ var errNotDrawn = errors.New("it cannot be drawn")
 // AddBed adds a bed, with its first planting if a crop was named.
 func (s *Handler) AddBed(c *gin.Context) error {
 	f := form.Posted(c)
-	b, _ := BedFrom(f, s.Units(c))
-	sown := f.Day("sown")
-	err := garden.CheckBed(b, f.Value("crop"), sown)
-	if len(f.Faults) == 0 && err == nil {
+	g, err := s.App(c).Place(c.Request.Context())
+	if err != nil {
+		return err
+	}
+	b, _ := BedFrom(f, g.Units())
+	if b.TextureBy == garden.ByFeel {
+		SoilByFeel(f, &b)
+	}
+	first := firstIn(f, g, s.Clock.Today())
+	if err = first.Check(b); len(f.Faults) == 0 && err == nil {
 		var r garden.Receipt
 		var id int64
-		if id, r, err = s.AddOne(c, b, f.Value("crop"), sown); err == nil {
+		if id, r, err = s.AddOne(c, b, first); err == nil {
 			s.Done(c, site.BedHref(id), r)
 			return nil
 		}
@@ -203,14 +224,35 @@ func (s *Handler) AddBed(c *gin.Context) error {
 	if err != nil && !f.Add(err) {
 		return err
 	}
+	if f.Fault("when") != "" {
+		delete(f.Faults, "sown") // asked for once
+	}
 	f.Sentences()
 	return s.showBedForm(c, http.StatusUnprocessableEntity, f, 0)
 }
 
-// AddOne adds a bed and, with a crop, its planting from sown on, in one change. It returns the new
-// bed and the receipt that undoes both.
-func (s *Handler) AddOne(c *gin.Context, b garden.Bed, crp string, sown quantity.Day) (int64, garden.Receipt, error) {
-	b, r, err := s.App(c).Layout.AddBed(c.Request.Context(), s.Actor(c), b, crp, sown)
+// firstIn returns the form's crop: one of the list, or the gardener's own where that is named, and
+// its day, typed or by the season that was tapped.
+func firstIn(f form.Form, g garden.Garden, today quantity.Day) layout.First {
+	first := layout.First{Crop: f.Value("crop"), Sown: f.Day("sown")}
+	if first.Sown.IsZero() && f.Fault("sown") == "" {
+		first.Sown = SownWhen(f, g, today)
+	}
+	if name := f.Value(layout.OwnCropField + "name"); name != "" {
+		ph := func(field string) quantity.PH {
+			return quantity.PH(f.Needed(layout.OwnCropField+field, "A pH from 3 to 10 is needed."))
+		}
+		own := garden.OwnCrop{Name: name, Low: ph("low"), High: ph("high")}
+		own.Aim = (own.Low + own.High) / 2
+		first.Own = &own
+	}
+	return first
+}
+
+// AddOne adds a bed and its planting, in one change. It returns the new bed and the receipt that
+// undoes both.
+func (s *Handler) AddOne(c *gin.Context, b garden.Bed, first layout.First) (int64, garden.Receipt, error) {
+	b, r, err := s.App(c).Layout.AddBed(c.Request.Context(), s.Actor(c), b, first)
 	return b.ID, r, err
 }
 

@@ -174,14 +174,67 @@ func TestTextureByJarAndFeel(t *testing.T) {
 	assert.Contains(t, bad.Body.String(), `value="-1"`)
 
 	form.Set("texture_by", "feel")
-	for name, answer := range map[string]string{"feel_ball": "yes", "feel_ribbon": "short", "feel_gritty": "yes", "feel_smooth": "no"} {
-		form.Set(name, answer)
-	}
+	form.Set("feel", "crumbles")
+	form.Set("feel_rub", "gritty")
 	s.Saved(s.Post(path, form))
 	assert.Equal(t, "sandy-loam", string(s.Record(b.ID).Bed.Texture))
 	// Saved again without answers, it stays as it was found.
 	s.Saved(s.Post(path, webtest.Filled(s.Get(path+"/edit").Body.String())))
 	assert.Equal(t, "sandy-loam", string(s.Record(b.ID).Bed.Texture))
+}
+
+// A new bed's soil, crop and day of sowing are asked for, never assumed; the rest has its usual values.
+func TestNewBedAsksForWhatItCannotKnow(t *testing.T) {
+	s := webtest.New(t, true)
+	form := webtest.Filled(s.Get("/beds/new").Body.String())
+	form.Set("name", "Bean end")
+	w := s.Post("/beds", form)
+	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	page := webtest.Parsed(w.Body.String())
+	for _, field := range []string{"feel", "crop", "when"} {
+		assert.NotEmpty(t, webtest.Wording(webtest.ByID(t, page, field+"-fault")), field)
+	}
+	for name, value := range map[string]string{"feel": "worm", "crop": "broad-bean", "when": "spring"} {
+		form.Set(name, value)
+	}
+	s.Saved(s.Post("/beds", form))
+	got := s.Bed("Bean end")
+	assert.Equal(t, "clay-loam", string(got.Bed.Texture))
+	assert.Equal(t, garden.ByFeel, got.Bed.TextureBy)
+	require.NotEmpty(t, got.Next)
+	assert.Equal(t, 2027, got.Next[0].Sown.Year(), "spring is the next one")
+	assert.InDelta(t, 0.15, float64(got.Bed.Depth), 1e-9)
+}
+
+// A crop of the gardener's own is added with the bed, both or neither, and undone with it.
+func TestOwnCropIsAddedWithTheBed(t *testing.T) {
+	s := webtest.New(t, true)
+	form := webtest.Filled(s.Get("/beds/new").Body.String())
+	for name, value := range map[string]string{"name": "Sea end", "feel": "crumbs", "when": "soon", "own_name": "Sea kale", "own_low": "6.5"} {
+		form.Set(name, value)
+	}
+	w := s.Post("/beds", form)
+	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	page := webtest.Parsed(w.Body.String())
+	assert.Equal(t, "A pH from 3 to 10 is needed.", webtest.Wording(webtest.ByID(t, page, "own_high-fault")))
+	assert.Empty(t, webtest.Wording(webtest.ByID(t, page, "crop-fault")), "its own name stands for the list")
+	form.Set("own_high", "7.5")
+	form.Set("name", "Top lawn") // there is one
+	require.Equal(t, http.StatusUnprocessableEntity, s.Post("/beds", form).Code)
+	assert.NotContains(t, s.Get("/crops").Body.String(), "Sea kale", "neither without the other")
+	form.Set("name", "Sea end")
+	form.Set("own_name", "Kale")
+	w = s.Post("/beds", form)
+	page = webtest.Parsed(w.Body.String())
+	assert.Contains(t, webtest.Wording(webtest.ByID(t, page, "own_name-fault")), "There is a crop of that name already")
+	form.Set("own_name", "Sea kale")
+	w = s.Post("/beds", form)
+	s.Saved(w)
+	assert.Equal(t, "sea-kale", s.Bed("Sea end").Next[0].Crop)
+	assert.Contains(t, s.Get("/crops?crop=sea-kale").Body.String(), `value="7.00"`, "its aim is the middle")
+	said := regexp.MustCompile(`said=(\d+)`).FindStringSubmatch(w.Header().Get("Location"))
+	require.Equal(t, http.StatusSeeOther, s.Post("/undo/"+said[1], url.Values{"back": {"/"}}).Code)
+	assert.NotContains(t, s.Get("/crops").Body.String(), "Sea kale")
 }
 
 // A bed that is moved keeps its reading on the plan, and the others stand where they were.

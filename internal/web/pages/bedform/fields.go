@@ -2,14 +2,17 @@ package bedform
 
 import (
 	"errors"
+	"slices"
 	"strconv"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/onboarding"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/view"
 )
 
 // soilFrom reads the soil from the form: the texture as entered, or by jar or feel.
@@ -25,17 +28,46 @@ func soilFrom(f form.Form, b *garden.Bed) {
 			b.Texture, b.Clay = row.ID, &share
 		}
 	case garden.ByFeel:
-		if f.Value("feel_ball") == "" {
-			return // unchanged
+		if felt, ok := feltIn(f); ok { // unchanged where nothing is tapped
+			b.Texture = felt
 		}
-		feel := soil.Feel{Ball: f.Is("feel_ball", "yes"), Gritty: f.Is("feel_gritty", "yes"), Smooth: f.Is("feel_smooth", "yes")}
-		for _, r := range ribbons {
-			if f.Is("feel_ribbon", r.id) {
-				feel.Ribbon = r.long
-			}
-		}
-		b.Texture = feel.Class().ID
 	}
+}
+
+// feltIn returns the texture of the handful that was tapped, and of the pinch if it was rubbed.
+func feltIn(f form.Form) (t soil.Texture, ok bool) {
+	felt, ok := present.FeelOf(f.Value("feel"))
+	felt.Gritty, felt.Smooth = f.Is("feel_rub", rubsGritty), f.Is("feel_rub", rubsSmooth)
+	return felt.Class().ID, ok
+}
+
+// SoilByFeel sets the texture of a new bed by the handful that was tapped, or tells that it is wanted.
+func SoilByFeel(f form.Form, b *garden.Bed) {
+	b.TextureBy = garden.ByFeel
+	felt, ok := feltIn(f)
+	if !ok {
+		f.Faults["feel"] = "squeeze a moist handful, and tap what it does"
+		return
+	}
+	b.Texture = felt
+}
+
+// Whens are the times of sowing as tiles.
+func Whens() (out []view.Choice) {
+	for _, w := range onboarding.Whens {
+		out = append(out, view.Choice{Value: string(w), Text: text.Sowing(string(w))})
+	}
+	return out
+}
+
+// SownWhen returns the day of sowing that was tapped, or tells that it is wanted.
+func SownWhen(f form.Form, g garden.Garden, today quantity.Day) quantity.Day {
+	when := onboarding.When(f.Value("when"))
+	if !slices.Contains(onboarding.Whens, when) {
+		f.Faults["when"] = "tap when it is sown: ash and lime must keep their distance"
+		return 0
+	}
+	return when.Sown(g.Weather(), today)
 }
 
 // BedFrom reads the form's bed; an error means only that it cannot be drawn.

@@ -14,6 +14,7 @@ import (
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/layout"
 	"zephyrfield/internal/onboarding"
 	"zephyrfield/internal/web/form"
 	bedformpage "zephyrfield/internal/web/pages/bedform"
@@ -193,7 +194,7 @@ func (s *Handler) BeginBed(c *gin.Context) error {
 	u := v.Garden.Units()
 	f := form.Asked(c)
 	usual := form.Form{Values: map[string]string{}, Faults: garden.Faults{}}
-	bedformpage.UsualBed(usual, v.Beds, u, s.Clock.Today())
+	bedformpage.UsualBed(usual, v.Beds, u)
 	for _, name := range []string{"w", "h", "depth", "worked"} {
 		if f.Values[name] == "" {
 			f.Values[name] = usual.Values[name]
@@ -207,16 +208,11 @@ func (s *Handler) BeginBed(c *gin.Context) error {
 
 func (s *Handler) showBeginBed(c *gin.Context, p *bedstate.View, f form.Form) error {
 	v := beginView{Form: f, N: 2, Back: "/begin", Crops: named(present.CropOptions(p.Library))}
-	for _, x := range present.Feels {
-		v.Feels = append(v.Feels, view.Choice{Value: x.ID, Text: x.Says, Drawn: view.DrawnHandful, Picture: x.ID})
-	}
-	for _, w := range onboarding.Whens {
-		v.Whens = append(v.Whens, view.Choice{Value: string(w), Text: text.Sowing(string(w))})
-	}
 	for _, w := range []soil.Worked{soil.Dug, soil.Surface, soil.Established} {
 		v.Worked = append(v.Worked, view.Choice{Value: string(w), Text: text.Capital(text.Name(w))})
 	}
-	v.Feels, v.Whens, v.Worked = f.Tiles("feel", "feel", v.Feels), f.Tiles("when", "when", v.Whens), f.Tiles("worked", "worked", v.Worked)
+	v.Feels, v.Whens = f.Tiles("feel", "feel", present.Handfuls()), f.Tiles("when", "when", bedformpage.Whens())
+	v.Worked = f.Tiles("worked", "worked", v.Worked)
 	v.RestSays = f.Value("depth") + " " + p.Garden.Units().Depths().Name + ", " + text.Short(soil.Worked(f.Value("worked")))
 	title := "Your first bed"
 	if len(p.Beds) > 0 {
@@ -246,27 +242,20 @@ func (s *Handler) AddBeginBed(c *gin.Context) error {
 	for _, name := range []string{"name", "w", "h", "depth", "worked"} {
 		full.Values[name] = f.Values[name]
 	}
-	bedformpage.UsualBed(full, v.Beds, u, today)
+	bedformpage.UsualBed(full, v.Beds, u)
 	for _, name := range []string{"name", "w", "h", "depth"} {
 		full.Values[name] = f.Values[name] // cleared fields are asked for again
 	}
 	b, _ := bedformpage.BedFrom(full, u)
-	if at := slices.IndexFunc(present.Feels, func(x present.Feel) bool { return x.ID == f.Value("feel") }); at < 0 {
-		f.Faults["feel"] = "squeeze a moist handful, and tap what it does"
-	} else {
-		b.TextureBy, b.Texture = garden.ByFeel, present.Feels[at].Is.Class().ID
-	}
+	bedformpage.SoilByFeel(f, &b)
 	if f.Value("crop") == "" {
 		f.Faults["crop"] = "choose what grows there next"
 	}
-	when := onboarding.When(f.Value("when"))
-	if !slices.Contains(onboarding.Whens, when) {
-		f.Faults["when"] = "tap when it is sown: ash and lime must keep their distance"
-	}
+	sown := bedformpage.SownWhen(f, v.Garden, today)
 	if len(f.Faults) > 0 {
 		return s.showBeginBed(c, &v, f)
 	}
-	id, r, err := bedformpage.New(s.Site).AddOne(c, b, f.Value("crop"), when.Sown(v.Garden.Weather(), today))
+	id, r, err := bedformpage.New(s.Site).AddOne(c, b, layout.First{Crop: f.Value("crop"), Sown: sown})
 	if f.Add(err) {
 		return s.showBeginBed(c, &v, f)
 	}

@@ -44,7 +44,11 @@ func TestFirstGarden(t *testing.T) {
 		bad.Set(field, c.typed)
 		w := s.Post("/beds", bad)
 		assert.Equal(t, http.StatusUnprocessableEntity, w.Code, field)
-		assert.Regexp(t, `(?i)id="`+field+`-fault"[^>]*>[^<]*`+c.says, w.Body.String())
+		at := field
+		if at == "h" {
+			at = "w" // the two sides share one message
+		}
+		assert.Regexp(t, `(?i)id="`+at+`-fault"[^>]*>[^<]*`+c.says, w.Body.String())
 	}
 	bad := url.Values{}
 	for k, v := range form {
