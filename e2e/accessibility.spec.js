@@ -1,5 +1,5 @@
 // Accessibility: light and dark, doubled text, narrow to wide windows, touch targets.
-import { test, expect, faults } from "./help.js";
+import { test, expect, faults, unfold } from "./help.js";
 
 const pages = [
   "/",
@@ -136,16 +136,18 @@ test("the field's pages open again without a signal, and say that they are kept 
   await expect(page.locator(".kept-copy")).toBeVisible();
   expect(await page.evaluate(() => getComputedStyle(document.body).display), "with its style").toBe("flex");
   await context.setOffline(false);
-  await page.reload();
-  await expect(page.locator(".kept-copy")).toHaveCount(0);
+  await expect(page.locator(".kept-copy"), "gone with the signal, unasked").toHaveCount(0);
 });
 
 test("what was typed is kept over a reload and Back, until it is saved or cleared", async ({ page }) => {
   await page.goto("/beds/3/edit");
+  await unfold(page, "More on the soil");
+  await unfold(page, "its past");
   await page.locator("#depth").fill("17");
   await page.locator("#note").fill("Half of a thought");
   await page.reload();
   await expect(page.locator(".draft-kept")).toContainText("What you had typed here is kept");
+  await expect(page.locator("#depth"), "its fold is opened").toBeVisible();
   await expect(page.locator("#depth")).toHaveValue("17");
   await expect(page.locator("#note")).toHaveValue("Half of a thought");
   await page.goto("/sheet");
@@ -159,6 +161,7 @@ test("what was typed is kept over a reload and Back, until it is saved or cleare
   await expect(page.locator("#flash")).toContainText("Changed Lower ledge");
   await page.goto("/beds/3/edit");
   await expect(page.locator(".draft-kept")).toHaveCount(0);
+  await expect(page.locator("details", { hasText: "More on the soil" }).locator("summary b")).toContainText("18 cm");
   await expect(page.locator("#depth")).toHaveValue("18");
 });
 

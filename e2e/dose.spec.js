@@ -130,7 +130,7 @@ test("a bucket in the hand goes where it may, with a signal or without", async (
   await at("Middle ledge")
     .getByRole("button", { name: /^Put on 15/ })
     .click();
-  await expect(at("Middle ledge")).toContainText("put on, kept here");
+  await expect(at("Middle ledge")).toContainText("put on; kept here");
   await context.setOffline(false);
   await expect(page.locator("#flash")).toContainText(/oven ash, autumn batch on Middle ledge/);
   await context.close();

@@ -66,20 +66,20 @@ test("the day's sheet loses its signal, and nothing is lost or doubled", async (
   await page.goto("/sheet");
   await phone.setOffline(true);
   await job(page, "Lower ledge").getByRole("button", { name: "Put on 12 scoops" }).tap();
-  await expect(job(page, "Lower ledge").locator(".kept")).toContainText("12 scoops put on, kept here.");
+  await expect(job(page, "Lower ledge").locator(".kept")).toContainText("12 scoops put on; kept here until there is a signal.");
   await expect(page.locator("#signal")).toContainText("No signal: 1 entry is kept here");
   const kale = job(page, "Kale and roots");
   await kale.getByText("Skip", { exact: true }).tap();
   await kale.getByLabel("Why not (for the record)").fill("Too wet.");
   await kale.getByRole("button", { name: "Skip it" }).tap();
-  await expect(kale.locator(".kept")).toContainText("Skipped, kept here.");
+  await expect(kale.locator(".kept")).toContainText("Skipped; kept here until there is a signal.");
   await kale.getByRole("button", { name: "Take back" }).tap();
   await expect(kale.locator(".kept")).toHaveCount(0);
   await kale.getByText("Other amount or day").tap();
   await kale.getByLabel("What was really put on").fill("5.5");
   await kale.getByLabel("Note, for the record").fill("By hand.");
   await kale.getByRole("button", { name: "Put on", exact: true }).tap();
-  await expect(kale.locator(".kept")).toContainText("5.5 kg put on, kept here.");
+  await expect(kale.locator(".kept")).toContainText("5.5 kg put on; kept here until there is a signal.");
   await expect(job(page, "Lower ledge").locator(".big")).toContainText("12", { timeout: 1000 });
 
   // The answer to the first is lost on its way: it is sent again and taken once.

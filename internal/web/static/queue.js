@@ -143,7 +143,7 @@
     says.className = "kept";
     says.setAttribute("role", "status");
     const amount = fields.amount ? `${fields.amount} ${fields.measure || ""}` : card.dataset.planned;
-    says.textContent = to.endsWith("/skip") ? "Skipped, kept here. " : `${amount.trim()} put on, kept here. `;
+    says.textContent = `${to.endsWith("/skip") ? "Skipped" : `${amount.trim()} put on`}; kept here until there is a signal. `;
     const back = document.createElement("button");
     back.type = "button";
     back.className = "quiet";

@@ -24,10 +24,10 @@ type Ribbon struct {
 	// Action is the target of the typed day, Carry its hidden fields.
 	Action string
 	// Slim is set for the strip on other pages: thin rows, no stakes. BarH, MonthFoot and HandleUp
-	// are its measures.
-	Slim                bool
-	BarH                Px
-	MonthFoot, HandleUp Px
+	// are its measures, NameX where its rows' names stand.
+	Slim                       bool
+	BarH                       Px
+	MonthFoot, HandleUp, NameX Px
 	// Frosts are the usual days of the last and the first frost.
 	Frosts []Frost
 	Carry  []Carried
@@ -104,11 +104,12 @@ var rowOf = map[material.Family]struct{ name, class string }{
 func RibbonOf(y schedule.Year, beds map[int64]string, today, day quantity.Day, w float64, slim bool) Ribbon {
 	const x0 = 96
 	s := scale{float64(y.From), float64(y.To + 1), x0, w - 20}
-	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116}
+	r := Ribbon{W: Px(w), H: 138, Slim: slim, BarH: 10, MonthFoot: 116, NameX: 24}
 	first, step := 42, 18
 	if slim {
-		r.H, r.BarH, r.MonthFoot, r.HandleUp = 72, 3, 52, -66
-		first, step = 38, 5
+		r.H, r.BarH, r.MonthFoot, r.HandleUp = 82, 4, 62, -56
+		r.NameX = 10 // the strip begins further in
+		first, step = 34, 13
 	}
 	for d := y.From; d <= y.To; d = d.AddMonths(1) {
 		label := d.Time().Format("Jan")

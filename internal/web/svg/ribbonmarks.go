@@ -14,9 +14,7 @@ func (r Ribbon) Stretches() template.HTML {
 		w.text().class(of).at(m.At, 24).right(5).says(m.Label).end()
 	}
 	for _, row := range r.Rows {
-		if !r.Slim {
-			w.text().class("row-name").at(24, row.Y).down(4).says(row.Name).end()
-		}
+		w.text().class("row-name").at(r.NameX, row.Y).down(4).says(row.Name).end()
 		for _, b := range row.Bars {
 			of := row.Class
 			if b.Best {

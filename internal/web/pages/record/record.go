@@ -88,9 +88,10 @@ type plantingRow struct {
 	ID, Version int64
 	// Fact names the day Sown.
 	Crop, Sown, Fact string
-	// Cleared is the field of the day cleared.
-	Cleared view.Field
-	Key     string
+	// Cleared is the field of the day cleared, ClearedOn the day in words, for paper.
+	Cleared   view.Field
+	ClearedOn string
+	Key       string
 }
 
 // plantingRows returns a bed's plantings, the last first.
@@ -101,8 +102,12 @@ func plantingRows(w *dosing.Dose) (out []plantingRow) {
 		f.Values["cleared"] = p.Cleared.String()
 		cleared := f.Resolve(form.Row{Name: "cleared", ID: present.IDOn("cleared", p.ID), Called: crop + ", cleared on", Mode: form.Date,
 			Silent: true})
+		on := ""
+		if !p.Cleared.IsZero() {
+			on = text.DayYear(p.Cleared)
+		}
 		out = append(out, plantingRow{p.ID, p.Version, crop, text.DayYear(w.Record.State.PlantingDay(p)), fact.PlantingDay(p.ID),
-			cleared, form.NewKey()})
+			cleared, on, form.NewKey()})
 	}
 	return out
 }

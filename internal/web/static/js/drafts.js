@@ -71,6 +71,8 @@ const bring = () => {
     for (const el of fields(form)) {
       if (!(key(el) in is) || value(el) === is[key(el)]) continue;
       changed = true;
+      const fold = el.closest("details");
+      if (fold) fold.open = true; // what is brought back is seen
       if (["checkbox", "radio"].includes(el.type)) el.checked = is[key(el)];
       else el.value = is[key(el)];
     }

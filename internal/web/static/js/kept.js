@@ -26,4 +26,17 @@ if (at) {
   });
   says.textContent = `No signal. This page was kept here on ${when}; what you do on it is sent when there is one.`;
   document.getElementById("page")?.prepend(says);
+
+  // With a signal the page is read anew, once all that waits is sent; not under a hand that types.
+  const renew = async () => {
+    const waits = JSON.parse(localStorage.getItem("zephyrfield-queue") || "[]");
+    if (waits.length > 0 || document.activeElement?.matches("input, select, textarea")) return;
+    try {
+      if ((await fetch(location.href, { cache: "no-store" })).ok) location.reload();
+    } catch {
+      // no signal yet
+    }
+  };
+  window.addEventListener("online", renew);
+  setInterval(renew, 5000);
 }
