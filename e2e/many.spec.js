@@ -93,11 +93,11 @@ test("beds are filtered, a stretch is chosen and changed, and it is taken back",
   await page.locator("#set_depth").fill("90");
   expect(await faults(page)).toEqual([]);
   page.expectRefusal();
-  await page.getByRole("button", { name: "Apply" }).click();
+  await page.getByRole("button", { name: "Apply to 7 beds" }).click();
   await expect(page.locator(".give .fault").nth(2)).toContainText("from 2 to 60 cm");
   await expect(page.locator("tbody input:checked")).toHaveCount(7);
   await page.locator("#set_depth").fill("20");
-  await page.getByRole("button", { name: "Apply" }).click();
+  await page.getByRole("button", { name: "Apply to 7 beds" }).click();
   await expect(page.locator("#flash")).toContainText("Changed 7 beds");
   await expect(page.locator("tbody tr", { hasText: "Clay" }).filter({ hasNotText: "loam" })).toHaveCount(7);
   await page.locator("#flash").getByRole("button", { name: "Undo" }).click();

@@ -7,17 +7,16 @@ import (
 // Climate is a climate's year: soil temperature as a line over a freezing line, rain as bars;
 // midwinter at both ends, so that it applies to both hemispheres.
 type Climate struct {
-	// W is the year's width, Wide that with the label beside it.
-	W, Wide, H Px
-	Freeze     Px
-	Line       Path
-	Rain       []RainBar
+	W, H   Px
+	Freeze Px
+	Line   Path
+	Rain   []RainBar
 }
 
 // RainBar is a month of it.
 type RainBar struct{ X, Y, Width, Height Px }
 
-// The picture's size, without the room of its label, and the top of its temperature and rain scales.
+// The picture's size, and the top of its temperature and rain scales.
 const (
 	climateW, climateH = 132, 44
 	coldest, hottest   = -6, 28
@@ -26,7 +25,7 @@ const (
 
 // ClimateOf draws the year of a northern climate.
 func ClimateOf(c soil.Climate, w soil.Weather) (v Climate) {
-	v.W, v.Wide, v.H = climateW, climateW+22, climateH
+	v.W, v.H = climateW, climateH
 	const step = climateW / 12.0
 	warmth := scale{coldest, hottest, climateH - 3, 3}
 	v.Freeze = warmth.at(0)

@@ -8,7 +8,11 @@ import (
 // Flow is the flow from stocks to beds: blocks at the left as high as the amount used, a ribbon to
 // each bed as thick as its share.
 type Flow struct {
-	W, H    Px
+	W, H Px
+	// Block is the width of a block; a bed's row lies from Row to W, its name at NameX, its ruler
+	// from RuleX over RuleW.
+	Block, Row, NameX, RuleX, RuleW Px
+
 	Sources []FlowSource
 	Ribbons []FlowRibbon
 	Beds    []FlowBed
@@ -36,9 +40,10 @@ type FlowBed struct {
 	Standing                    string
 	Line                        Px
 	// HasK is set for the potassium bar: current, added, and the ceiling.
-	HasK             bool
-	KX, KNow, KAdded Px
-	KTop             Px
+	HasK         bool
+	KX, KAll     Px
+	KNow, KAdded Px
+	KTop         Px
 }
 
 // Shipment is a bed with kilograms of each source.
@@ -54,16 +59,17 @@ type Shipment struct {
 
 // The layout: blocks, ribbons, then the beds' rows.
 const (
-	flowWide   = 644
-	flowBlock  = 130
-	flowBeds   = 262
+	flowWide   = 900
+	flowBlock  = 190
+	flowBeds   = 370
 	flowRow    = 64
 	flowLeast  = 30 // least height of a block, for its name
 	flowThin   = 2  // least thickness of a ribbon
-	flowRuleX  = 470
-	flowRuleW  = 90
-	flowKX     = 570
-	flowKW     = 74
+	flowName   = 12 // the names' distance from the row's beginning
+	flowRuleX  = 630
+	flowRuleW  = 140
+	flowKX     = 790
+	flowKW     = 110
 	flowKPast  = 1.25 // range of the bar relative to the ceiling
 	flowLowPH  = 4.0
 	flowHighPH = 8.5
@@ -76,7 +82,8 @@ func flowX(ph quantity.PH) Px {
 
 // FlowOf draws a flow. Sources have names and classes.
 func FlowOf(sources []FlowSource, beds []Shipment) Flow {
-	f := Flow{W: flowWide, H: Px(flowRow * max(len(beds), 1))}
+	f := Flow{W: flowWide, H: Px(flowRow * max(len(beds), 1)), Block: flowBlock, Row: flowBeds, NameX: flowBeds + flowName,
+		RuleX: flowRuleX, RuleW: flowRuleW}
 	used := make([]float64, len(sources))
 	most := 0.0
 	for _, b := range beds {
@@ -138,7 +145,7 @@ func (row *FlowBed) potassium(b Shipment) {
 	at := func(k quantity.Concentration) Px {
 		return Px(flowKW * min(1, max(0, float64(k)/(flowKPast*float64(b.Ceiling)))))
 	}
-	row.HasK, row.KX, row.KNow, row.KTop = true, flowKX, at(*b.K), flowKX+at(b.Ceiling)
+	row.HasK, row.KX, row.KAll, row.KNow, row.KTop = true, flowKX, flowKW, at(*b.K), flowKX+at(b.Ceiling)
 	if b.KAfter != nil && *b.KAfter > *b.K {
 		row.KAdded = at(*b.KAfter) - row.KNow
 	}

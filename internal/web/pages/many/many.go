@@ -221,10 +221,11 @@ func (v *manyView) total(m dosing.Many) {
 		v.Cost = present.Money(*m.Cost, m.Garden.Currency)
 	}
 	if len(v.Chosen) > 0 {
-		v.Button = "Plan all " + text.Count(len(v.Chosen), "bed", "beds")
+		all := "all "
 		if len(v.Chosen) == 1 {
-			v.Button = "Plan it"
+			all = ""
 		}
+		v.Button = "Plan " + all + text.Count(len(v.Chosen), "bed", "beds")
 	}
 	var replaces []string
 	for i := range m.Rows {

@@ -179,13 +179,13 @@ func (v *planView) answer(d preparation.Draft, today quantity.Day) {
 	}
 	stair := svg.StairOf(stairs(d.Placed), today, 560)
 	v.Stair = &stair
-	v.Button = "Plan it"
+	v.Button = "Plan " + text.Count(len(d.Placed), "step", "steps")
 	v.Answer = "Begin by " + text.Weekday(d.Placed[0].Lands) + "; planted on " + text.DayYear(d.Plants) + "."
 	if d.Delays() {
 		v.PutsOff = true
 		v.Answer = text.Capital(text.DayYear(d.For.Sown)) + " is too soon: with the wait after each step, the first day to plant is " +
 			text.DayYear(d.Plants) + "." + holdsUp(d)
-		v.Button = "Plan it, planted " + text.DayYear(d.Plants)
+		v.Button += ", planted " + text.DayYear(d.Plants)
 	}
 }
 

@@ -23,8 +23,10 @@ import (
 type shareView struct {
 	view.Page
 	Says string
-	Flow svg.Flow
+	Flow *svg.Flow
 	// Waiting is the notice that rests are not shared out.
+	// Without names the beds that get nothing.
+	Without string
 	Waiting string
 	// Rows are the plan as a table.
 	Rows []shareRow
@@ -227,9 +229,9 @@ func stockName(sh dosing.Sharing, m int) string {
 }
 
 // longestBlock is the number of letters that fit a block.
-const longestBlock = 19
+const longestBlock = 27
 
-// lay draws the flow, beds with a share first.
+// lay draws the flow to the beds that get something; the others are named, and stand in the table.
 func (v *shareView) lay(sh dosing.Sharing) {
 	u := sh.Garden.Units()
 	beds := make([]allocate.Demand, len(sh.Beds))
@@ -253,30 +255,39 @@ func (v *shareView) lay(sh dosing.Sharing) {
 			Class: string(sh.Of[m].Family)}), append(from, m)
 	}
 	var ships []svg.Shipment
-	for _, some := range []bool{true, false} {
-		for i := range sh.Beds {
-			b := &sh.Beds[i]
-			row := v.row(sh, i, u)
-			if (row.Given != "") != some {
-				continue
-			}
-			v.Rows = append(v.Rows, row)
-			x := svg.Shipment{Band: b.Dose.Record.State.Crop.Band, From: b.Dose.Record.State.PH, To: b.Dose.Record.State.PH,
-				FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
-					Potassium: row.Potassium, Standing: string(b.Dose.Record.State.Standing)}}
-			if x.Says == "" {
-				x.Says = "nothing"
-			}
-			if b.After != nil {
-				x.To = *b.After
-			}
-			x.K, x.KAfter, x.Ceiling = b.Answer.K.Now, b.K, b.Answer.K.Scale.Ceiling
-			for _, m := range from {
-				x.Kilos = append(x.Kilos, float64(sh.Given[i][m].Over(beds[i].Area)/quantity.Kilogram))
-			}
-			ships = append(ships, x)
+	var without []string
+	for i := range sh.Beds {
+		b := &sh.Beds[i]
+		row := v.row(sh, i, u)
+		v.Rows = append(v.Rows, row)
+		if row.Given == "" {
+			without = append(without, row.Bed)
+			continue
 		}
+		x := svg.Shipment{Band: b.Dose.Record.State.Crop.Band, From: b.Dose.Record.State.PH, To: b.Dose.Record.State.PH,
+			FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
+				Potassium: row.Potassium, Standing: string(b.Dose.Record.State.Standing)}}
+		if b.After != nil {
+			x.To = *b.After
+		}
+		x.K, x.KAfter, x.Ceiling = b.Answer.K.Now, b.K, b.Answer.K.Scale.Ceiling
+		for _, m := range from {
+			x.Kilos = append(x.Kilos, float64(sh.Given[i][m].Over(beds[i].Area)/quantity.Kilogram))
+		}
+		ships = append(ships, x)
 	}
+	if len(without) > 0 {
+		v.Without = "Nothing for " + text.List(without) + "."
+	}
+	if len(ships) > 0 {
+		flow := svg.FlowOf(sources, ships)
+		v.Flow = &flow
+	}
+	v.waits()
+}
+
+// waits tells how many rests are not shared out.
+func (v *shareView) waits() {
 	waiting := 0
 	for i := range v.Rows {
 		if v.Rows[i].Rest != "" {
@@ -287,7 +298,6 @@ func (v *shareView) lay(sh dosing.Sharing) {
 		v.Waiting = "Each bed gets the first part of its dose. The rest for " + text.Count(waiting, "bed", "beds") +
 			" waits for their tests: see the table."
 	}
-	v.Flow = svg.FlowOf(sources, ships)
 }
 
 // row returns one bed in words.

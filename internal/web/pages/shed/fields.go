@@ -1,6 +1,10 @@
 package shed
 
-import "zephyrfield/internal/web/form"
+import (
+	"slices"
+
+	"zephyrfield/internal/web/form"
+)
 
 // table returns the text fields of a bin or bag, and of its movements.
 func (v *batchView) table() form.Table {
@@ -43,14 +47,26 @@ func (v *batchView) table() form.Table {
 		form.Row{Name: "passes_3", Label: "Passes 0.25 mm, %", Mode: form.Decimal})
 }
 
-// Open reports whether a folded part has content or a fault.
+// Open reports whether a folded part has a fault.
 func (v batchView) Open(part string) bool {
-	for _, name := range foldedFields[part] {
-		if v.Form.Value(name) != "" || v.Form.Fault(name) != "" {
-			return true
+	return slices.ContainsFunc(foldedFields[part], func(name string) bool { return v.Form.Fault(name) != "" })
+}
+
+// Known tells by which of its fields a folded part is known.
+func (v batchView) Known(part string) string {
+	for _, x := range knownBy {
+		if v.Form.Value(x.field) != "" && slices.Contains(foldedFields[part], x.field) {
+			return x.says
 		}
 	}
-	return false
+	return "not filled in"
+}
+
+// knownBy are the fields that tell most, the surest first.
+var knownBy = []struct{ field, says string }{
+	{"vinegar", "by vinegar"}, {"cce", "by its figures"}, {"k2o", "by its figures"}, {"grade", "by its figures"},
+	{"effective", "by its figures"}, {"charcoal", "by its charcoal"}, {"burnt", "noted"}, {"woods", "noted"}, {"keeping", "noted"},
+	{"note", "noted"}, {"moisture", "noted"}, {"crushed", "noted"},
 }
 
 // foldedFields are the fields of the folded parts.

@@ -6,12 +6,24 @@ const stand = () =>
   });
 let last = null;
 
+// The buttons say how many beds they act on.
+const count = () =>
+  document.querySelectorAll("[data-each]").forEach((button) => {
+    const n = boxes("bed").filter((b) => b.checked).length;
+    if (n > 0) button.textContent = `${button.dataset.each} ${n} ${n === 1 ? "bed" : "beds"}`;
+    else button.textContent = button.dataset.none;
+  });
+document.querySelectorAll("[data-each]").forEach((button) => {
+  button.dataset.none = button.textContent.trim();
+});
+
 document.addEventListener("change", (e) => {
   const { all } = e.target.dataset;
   if (all)
     boxes(all).forEach((b) => {
       b.checked = e.target.checked;
     });
+  count();
 });
 
 document.addEventListener("click", (e) => {
@@ -33,4 +45,6 @@ document.addEventListener("keydown", (e) => {
   e.preventDefault();
 });
 document.addEventListener("htmx:afterSwap", stand);
+document.addEventListener("htmx:afterSwap", count);
 stand();
+count();
