@@ -5,7 +5,6 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -118,38 +117,21 @@ type New struct {
 	Placed bool
 }
 
-// AddTable adds the beds of a table, all or none. Beds without a place are laid out in rows, each
-// part of the garden below what exists.
+// AddTable adds the beds of a table, all or none. Beds without a place are laid out by part of the
+// garden, below what exists.
 func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (garden.Receipt, error) {
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
 		all, err := garden.All[garden.Bed](tx)
 		if err != nil {
 			return "", err
 		}
-		rowOf, blocks := map[string]garden.Bed{}, blocksOf(rows)
 		var wrong []string // nothing is kept then: all of it is told at once
-		for _, x := range rows {
+		for _, x := range laidOut(rows, all) {
 			b := x.Bed
 			if slices.ContainsFunc(all, func(o garden.Bed) bool { return garden.Fold(o.Name) == garden.Fold(b.Name) }) {
 				wrong = append(wrong, fmt.Sprintf("line %d: there is a bed called %s already", x.Line, b.Name))
 				continue
 			}
-			switch before, ok := rowOf[b.Part]; {
-			case x.Placed:
-			case ok:
-				b.X, b.Y = before.X, before.Y
-				beside(&b, before, path, all)
-				blocks[b.Part].wrap(&b, all)
-			default:
-				b.X, b.Y = 1, 1
-				for _, o := range all {
-					if _, high := o.Bounds(); o.Retired == 0 {
-						b.Y = max(b.Y, high.Y+2*path)
-					}
-				}
-			}
-			rowOf[b.Part] = b
-			blocks[b.Part].holds(b)
 			if err := addOne(tx, &b, x.Crop, x.Sown); err != nil {
 				var f garden.Faults
 				if err = atLine(x.Line, err); !errors.As(err, &f) {
@@ -165,54 +147,6 @@ func (svc Service) AddTable(ctx context.Context, a garden.Actor, rows []New) (ga
 		}
 		return "Added " + text.Count(len(rows), "bed", "beds") + " of a table", nil
 	})
-}
-
-// block is the area where a part's beds are laid out, in rows once one row would be too long.
-type block struct {
-	area, longest float64
-	begun         bool
-	low, high     garden.Point
-}
-
-// longRow is the largest ratio of length to depth of a block.
-const longRow = 3
-
-func blocksOf(rows []New) map[string]*block {
-	out := map[string]*block{}
-	for _, x := range rows {
-		b := out[x.Bed.Part]
-		if b == nil {
-			b = &block{}
-			out[x.Bed.Part] = b
-		}
-		low, high := x.Bed.Bounds()
-		b.area += (high.X - low.X + path) * (high.Y - low.Y + path)
-		b.longest = max(b.longest, high.X-low.X, high.Y-low.Y)
-	}
-	return out
-}
-
-func (k *block) holds(b garden.Bed) {
-	low, high := b.Bounds()
-	if !k.begun {
-		k.begun, k.low, k.high = true, low, high
-	}
-	k.high.X, k.high.Y = max(k.high.X, high.X), max(k.high.Y, high.Y)
-}
-
-// wrap starts a new row if the bed would extend this one too far: below it, or to the east of beds
-// that run east.
-func (k *block) wrap(b *garden.Bed, all []garden.Bed) {
-	most := max(math.Sqrt(longRow*k.area), k.longest)
-	low, high := b.Bounds()
-	if north := high.Y-low.Y > high.X-low.X; north && high.X-k.low.X > most {
-		b.X, b.Y = b.X+k.low.X-low.X, b.Y+k.high.Y+path-low.Y
-	} else if !north && high.Y-k.low.Y > most {
-		b.X, b.Y = b.X+k.high.X+path-low.X, b.Y+k.low.Y-low.Y
-	}
-	for slices.ContainsFunc(all, func(x garden.Bed) bool { return x.Retired == 0 && garden.Overlaps(*b, x) }) {
-		beside(b, *b, path, all)
-	}
 }
 
 func addOne(tx Tx, b *garden.Bed, crp string, sown quantity.Day) error {

@@ -85,6 +85,38 @@ func TestAddTableIsAtomic(t *testing.T) {
 	assert.InDelta(t, all["East 1"].X, all["East 3"].X, 1e-9)
 }
 
+// The parts of a table lie beside or below each other so that the plan fills its drawing, whatever their beds; no bed on another.
+func TestAddTableUsesThePlansRoom(t *testing.T) {
+	for name, c := range map[string]struct {
+		w, h   float64
+		parts  []int
+		within float64
+	}{"rows": {15, 0.75, []int{12, 8}, 2.6}, "uprights": {0.75, 15, []int{12, 8}, 4.5}, "squares": {3, 3, []int{4, 4, 4, 4}, 2.6}} {
+		y := gardentest.New(t)
+		var table []layout.New
+		for part, n := range c.parts {
+			for i := range n {
+				b := y.Bed
+				b.Meta, b.Name, b.W, b.H, b.Part = garden.Meta{}, fmt.Sprintf("Part %d, %d", part, i), c.w, c.h, fmt.Sprintf("Part %d", part)
+				table = append(table, layout.New{Bed: b, Crop: "tomato", Sown: gardentest.Today})
+			}
+		}
+		_, err := y.App.Layout.AddTable(gardentest.Ctx, y.Actor, table)
+		require.NoError(t, err, name)
+		var list []garden.Bed
+		var east, south float64
+		for _, b := range y.Beds() {
+			for _, o := range list {
+				assert.False(t, garden.Overlaps(b, o), "%s: %s and %s", name, b.Name, o.Name)
+			}
+			list = append(list, b)
+			_, high := b.Bounds()
+			east, south = max(east, high.X), max(south, high.Y)
+		}
+		assert.Less(t, max(east/south, south/east), c.within, name)
+	}
+}
+
 // Many beds are changed at once, or none; what is left empty stays; one that was changed in the meantime is not overwritten in what
 // nobody chose.
 func TestChangeMany(t *testing.T) {

@@ -28,6 +28,8 @@ type Label struct {
 	Text         string
 	End, Upright bool
 	at           box
+	// over is set where it stands out of its own bed.
+	over bool
 }
 
 // box is a label's background in pixels from its anchor, before rotation.
@@ -58,6 +60,8 @@ const (
 	slimBed, uprightBed = 12, 44
 	// lineBed is the least height for a line of text, nameLine that for one with room around it.
 	lineBed, nameLine = 15, 32
+	// lowestBed is the least height for a figure that stands out of it.
+	lowestBed = 8
 )
 
 func label(class string, x, y Px, at box, text string, end bool) Label {
@@ -71,7 +75,7 @@ func label(class string, x, y Px, at box, text string, end bool) Label {
 
 // same reports whether two labels are equal.
 func (l Label) same(o Label) bool {
-	return l.Class == o.Class && l.Text == o.Text && l.Upright == o.Upright
+	return l.Class == o.Class && l.Text == o.Text && l.Upright == o.Upright && l.over == o.over
 }
 
 func wide(text string, letter float64, room Px) Px {
@@ -154,14 +158,21 @@ func (b *PlanBed) value(w, h Px) Label {
 // small returns the label of a bed's figure in small letters, in the middle of a low bed's height.
 func (b *PlanBed) small(w, h Px) Label {
 	at := box{-2 - wide(b.Value, smallLetter, 8), -h/2 - 8, wide(b.Value, smallLetter, 8), 16}
-	if b.Value == "" || w < at.w+4 || h < at.h {
+	if b.Value == "" || w < at.w+4 || h < lowestBed {
 		return Label{}
+	}
+	over := h < at.h
+	if over {
+		at.y, at.h = -h/2-6.5, 13 // it stands out above and below, into the paths
 	}
 	if aside := at.x - stakeRoom; b.Due && w+aside > 0 {
 		at.x = aside // beside the stake of what is due
 	}
 	l := label("bed-value small", b.X+b.W, b.Y+b.H, at, b.Value, true)
-	l.TextX, l.TextY = at.x+at.w-4, at.y+at.h-3.5
+	l.TextX, l.TextY, l.over = at.x+at.w-4, at.y+at.h-3.5, over
+	if over {
+		l.TextY = at.y + at.h - 2.5
+	}
 	return l
 }
 
@@ -188,17 +199,15 @@ func (l *Label) ground(k Px) (x0, y0, x1, y1 Px) {
 	return x0, y0, x0 + at.w/k, y0 + at.h/k
 }
 
-// giveWay drops labels beside a bed that would cover another.
+// giveWay drops labels beside a bed, or standing out of it, that would cover another.
 func (p *Plan) giveWay() {
 	for i := range p.Beds {
 		b := &p.Beds[i]
-		if len(b.Rings) == 0 || !b.Stems {
-			continue // a label may cover its own bed
-		}
+		beside := len(b.Rings) > 0 && b.Stems
 		for n := range b.Labels {
 			ls := &b.Labels[n]
 			first := slices.IndexFunc(Steps, func(s Step) bool { return s.ID == strings.Fields(ls.Steps)[0] })
-			ls.Each = slices.DeleteFunc(ls.Each, func(l Label) bool { return p.covers(&l, Px(Steps[first].From), i) })
+			ls.Each = slices.DeleteFunc(ls.Each, func(l Label) bool { return (beside || l.over) && p.covers(&l, Px(Steps[first].From), i) })
 		}
 	}
 }
