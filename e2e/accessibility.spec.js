@@ -27,7 +27,7 @@ const pages = [
   "/dose/many",
   "/bench/lab",
   "/beds/2/mix",
-  "/beds/2/taught",
+  "/beds/2/learned",
   "/beds/1/turn",
   "/beds/7/side",
   "/seasons/report",

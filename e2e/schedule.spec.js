@@ -66,7 +66,9 @@ test("the day's sheet loses its signal, and nothing is lost or doubled", async (
   await page.goto("/sheet");
   await phone.setOffline(true);
   await job(page, "Lower ledge").getByRole("button", { name: "Put on 12 scoops" }).tap();
-  await expect(job(page, "Lower ledge").locator(".kept")).toContainText("12 scoops put on; kept here until there is a signal.");
+  await expect(job(page, "Lower ledge").locator(".kept")).toContainText(
+    "12 scoops put on; kept here until there is a signal.",
+  );
   await expect(page.locator("#signal")).toContainText("No signal: 1 entry is kept here");
   const kale = job(page, "Kale and roots");
   await kale.getByText("Skip", { exact: true }).tap();

@@ -2,9 +2,9 @@
 import { readFile } from "node:fs/promises";
 import { test, expect, faults } from "./help.js";
 
-test("what a bed has taught changes its dose, is put aside and taken back", async ({ page }) => {
+test("what a bed has shown changes its dose, is put aside and taken back", async ({ page }) => {
   await page.goto("/beds/1/dose");
-  const note = page.locator("#taught-note");
+  const note = page.locator("#learned-note");
   await expect(note).toContainText("Learned from 7 tests");
   const before = await note.textContent();
   await page.locator("#answer .more-notes summary").first().click();
@@ -14,11 +14,11 @@ test("what a bed has taught changes its dose, is put aside and taken back", asyn
   await page.getByRole("button", { name: "Ignore its tests up to today" }).click();
   await expect(page.locator("#based-on")).toContainText("Its doses follow the texture table");
   await page.goto("/beds/1/dose");
-  await expect(page.locator("#taught-note")).toHaveCount(0);
-  await page.goto("/beds/1/taught");
+  await expect(page.locator("#learned-note")).toHaveCount(0);
+  await page.goto("/beds/1/learned");
   await page.getByRole("button", { name: "Learn from all tests again" }).click();
   await page.goto("/beds/1/dose");
-  await expect(page.locator("#taught-note")).toHaveText(before.trim().replace(/\s+/g, " "));
+  await expect(page.locator("#learned-note")).toHaveText(before.trim().replace(/\s+/g, " "));
 });
 
 test("a retest is entered and its promise judged first thing; undone, that is gone", async ({ page }) => {

@@ -175,7 +175,7 @@ test("potatoes keep lime off in their year, and kale wants it before", async ({ 
   expect(await faults(page)).toEqual([]);
 });
 
-test("what a bed has taught is told with its doubt", async ({ page }) => {
+test("what a bed has shown is told with its doubt", async ({ page }) => {
   await page.goto("/beds/8");
   await page.getByRole("link", { name: "What this bed has shown" }).click();
   await expect(page.locator(".says")).toContainText(
@@ -185,6 +185,6 @@ test("what a bed has taught is told with its doubt", async ({ page }) => {
   expect(await faults(page)).toEqual([]);
   await page.setViewportSize(phone);
   expect(await faults(page)).toEqual([]);
-  await page.goto("/beds/9/taught");
+  await page.goto("/beds/9/learned");
   await expect(page.locator(".guard")).toContainText("It has no reading yet");
 });

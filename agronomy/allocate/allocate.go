@@ -1,5 +1,5 @@
-// Package allocate shares limited stocks out over beds: it minimises first the unmet need for pH,
-// then the unmet need for potassium, then the cost, under each bed's limits and the smallest
+// Package allocate shares limited stocks out over beds: it minimises first the shortfall need for pH,
+// then the shortfall need for potassium, then the cost, under each bed's limits and the smallest
 // amounts worth applying.
 //
 // The search is exact. A bed may get none of a stock, or an amount between its least and its most,
@@ -64,13 +64,13 @@ type Worth struct{ CaCO3, K2O float64 }
 type Plan struct {
 	// Given is g/m² of each stock on each bed, in the order of the request.
 	Given [][]quantity.Rate
-	// Unmet is the CaCO₃ in g/m² that each bed still lacks, UnmetK2O the K₂O; both are 0 or more.
-	Unmet, UnmetK2O []quantity.Rate
+	// Shortfall is the CaCO₃ in g/m² that each bed still lacks, ShortfallK2O the K₂O; both are 0 or more.
+	Shortfall, ShortfallK2O []quantity.Rate
 	// Cost is the cost of all that is given.
 	Cost float64
-	// Gap is an upper bound on the distance of Cost from the optimum, as a share of it; UnmetGap
-	// and K2OGap are the bounds for all unmet CaCO₃ and K₂O in g.
-	Gap, UnmetGap, K2OGap float64
+	// Gap is an upper bound on the distance of Cost from the optimum, as a share of it; ShortfallGap
+	// and K2OGap are the bounds for all shortfall CaCO₃ and K₂O in g.
+	Gap, ShortfallGap, K2OGap float64
 	// Nodes is the number of nodes that the search visited.
 	Nodes int
 }
@@ -83,11 +83,11 @@ func (p Plan) Used(beds []Demand, stock int) (sum quantity.Mass) {
 	return sum
 }
 
-// Total returns the sums of unmet CaCO₃ and K₂O, g.
+// Total returns the sums of shortfall CaCO₃ and K₂O, g.
 func (p Plan) Total(beds []Demand) (caco3, k2o quantity.Mass) {
 	for b := range beds {
-		caco3 += p.Unmet[b].Over(beds[b].Area)
-		k2o += p.UnmetK2O[b].Over(beds[b].Area)
+		caco3 += p.Shortfall[b].Over(beds[b].Area)
+		k2o += p.ShortfallK2O[b].Over(beds[b].Area)
 	}
 	return caco3, k2o
 }
@@ -176,8 +176,9 @@ func For(stocks []Stock, beds []Demand) (Plan, error) {
 	}
 	g.prepare()
 	best := g.solve()
-	p := Plan{Given: make([][]quantity.Rate, len(beds)), Unmet: make([]quantity.Rate, len(beds)),
-		UnmetK2O: make([]quantity.Rate, len(beds)), Gap: best.gap[stageCost], UnmetGap: best.gap[stageUnmet], K2OGap: best.gap[stageK2O],
+	p := Plan{Given: make([][]quantity.Rate, len(beds)), Shortfall: make([]quantity.Rate, len(beds)),
+		ShortfallK2O: make([]quantity.Rate, len(beds)), Gap: best.gap[stageCost],
+		ShortfallGap: best.gap[stageShortfall], K2OGap: best.gap[stageK2O],
 		Nodes: best.nodes}
 	for i, at := range byBed {
 		p.Given[at] = make([]quantity.Rate, len(stocks))
@@ -185,8 +186,8 @@ func For(stocks []Stock, beds []Demand) (Plan, error) {
 			p.Given[at][from] = quantity.Rate(best.x[i][k])
 			p.Cost += best.x[i][k] * float64(g.beds[i].Area) / 1000 * g.stocks[k].Price
 		}
-		u, uk := g.beds[i].unmet(best.x[i])
-		p.Unmet[at], p.UnmetK2O[at] = quantity.Rate(u), quantity.Rate(uk)
+		u, uk := g.beds[i].shortfall(best.x[i])
+		p.Shortfall[at], p.ShortfallK2O[at] = quantity.Rate(u), quantity.Rate(uk)
 	}
 	return p, nil
 }

@@ -136,14 +136,14 @@ func broken(ss []allocate.Stock, bs []allocate.Demand, p allocate.Plan) string {
 				return fmt.Sprintf("bed %s: %v of %s, %v at most", x.ID, family[f], f, most)
 			}
 		}
-		if u := max(0, sign*(need-lime)); math.Abs(u-float64(p.Unmet[b])) > 1e-4 {
-			return fmt.Sprintf("bed %s leaves %v, not %v", x.ID, u, p.Unmet[b])
+		if u := max(0, sign*(need-lime)); math.Abs(u-float64(p.Shortfall[b])) > 1e-4 {
+			return fmt.Sprintf("bed %s leaves %v, not %v", x.ID, u, p.Shortfall[b])
 		}
 	}
 	return ""
 }
 
-// grid tries every plan on steps of 5 g/m² and returns the least unmet CaCO₃, then K₂O, then cost.
+// grid tries every plan on steps of 5 g/m² and returns the least shortfall CaCO₃, then K₂O, then cost.
 func grid(ss []allocate.Stock, bs []allocate.Demand) [3]float64 {
 	type way struct{ x, obj [3]float64 }
 	left := [3]float64{}
@@ -263,7 +263,7 @@ func TestPlansRespectLimits(t *testing.T) {
 		p := plan(t, ss, bs)
 		require.Empty(t, broken(ss, bs, p), "garden %d\n%+v\n%+v", n, ss, bs)
 		require.LessOrEqual(t, p.Gap, 0.001, n)
-		require.LessOrEqual(t, p.UnmetGap, 0.001, n)
+		require.LessOrEqual(t, p.ShortfallGap, 0.001, n)
 		require.LessOrEqual(t, p.K2OGap, 0.001, n)
 	}
 }
@@ -381,8 +381,8 @@ func TestManyBeds(t *testing.T) {
 		p := plan(t, ss, bs)
 		require.Empty(t, broken(ss, bs, p))
 		assert.LessOrEqual(t, p.Gap, 0.001, n)
-		assert.LessOrEqual(t, p.UnmetGap, 0.001, n)
-		t.Log(n, p.Gap, p.UnmetGap, p.K2OGap, p.Nodes, p.Cost)
+		assert.LessOrEqual(t, p.ShortfallGap, 0.001, n)
+		t.Log(n, p.Gap, p.ShortfallGap, p.K2OGap, p.Nodes, p.Cost)
 	}
 }
 

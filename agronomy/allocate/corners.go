@@ -39,7 +39,7 @@ type corner struct {
 
 // The stages of the lexicographic search, in order.
 const (
-	stageUnmet = iota
+	stageShortfall = iota
 	stageK2O
 	stageCost
 	// At equal cost, the least that must be bought.
@@ -102,8 +102,8 @@ func (c *corner) beats(o *corner) bool {
 	return less
 }
 
-// unmet returns what the amounts x leave of a bed's needs, g/m².
-func (b *plot) unmet(x []float64) (caco3, k2o float64) {
+// shortfall returns what the amounts x leave of a bed's needs, g/m².
+func (b *plot) shortfall(x []float64) (caco3, k2o float64) {
 	p, k := 0.0, 0.0
 	for m := range x {
 		p += b.sign * b.Worth[m].CaCO3 * x[m]
@@ -114,9 +114,9 @@ func (b *plot) unmet(x []float64) (caco3, k2o float64) {
 
 // weigh computes a corner's objectives and rows.
 func (g *garden) weigh(b *plot, c *corner) {
-	u, uk := b.unmet(c.x)
+	u, uk := b.shortfall(c.x)
 	area := float64(b.Area)
-	c.obj[stageUnmet], c.obj[stageK2O] = u*area, uk*area
+	c.obj[stageShortfall], c.obj[stageK2O] = u*area, uk*area
 	for m, x := range c.x {
 		c.obj[stageCost] += x * area / 1000 * g.stocks[m].Price
 		if g.stocks[m].Bought {
@@ -129,7 +129,7 @@ func (g *garden) weigh(b *plot, c *corner) {
 		c.rows = append(c.rows, kg)
 		c.obj[stageTies] += b.rank * kg
 	}
-	c.rows = append(c.rows, c.obj[stageUnmet], c.obj[stageK2O], c.obj[stageCost], c.obj[stageBought])
+	c.rows = append(c.rows, c.obj[stageShortfall], c.obj[stageK2O], c.obj[stageCost], c.obj[stageBought])
 }
 
 // bound is a linear sum over the stocks that can be tight: what a bed receives, or the most it may

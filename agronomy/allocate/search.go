@@ -71,9 +71,9 @@ func (g *garden) solve() found {
 func (g *garden) value(stage int, x [][]float64) (sum float64) {
 	for i := range g.beds {
 		b := &g.beds[i]
-		u, uk := b.unmet(x[i])
+		u, uk := b.shortfall(x[i])
 		switch stage {
-		case stageUnmet:
+		case stageShortfall:
 			sum += u * float64(b.Area)
 		case stageK2O:
 			sum += uk * float64(b.Area)

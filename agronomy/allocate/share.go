@@ -72,7 +72,7 @@ type Held struct {
 }
 
 // Next is the saving by one more kilogram of a stock, and the bed that would get it; Bed is
-// negative when it would save nothing, or less than the search resolves. Meets is the unmet need
+// negative when it would save nothing, or less than the search resolves. Meets is the shortfall need
 // for pH that it would meet instead, g CaCO₃.
 type Next struct {
 	Worth float64
@@ -83,7 +83,7 @@ type Next struct {
 // Shared is a plan with its explanation.
 type Shared struct {
 	Plan
-	// Held are each bed's limits, only where need is left unmet or met at a cost.
+	// Held are each bed's limits, only where need is left shortfall or met at a cost.
 	Held [][]Held
 	// Left is the remaining mass of each stock; nil if more can be bought.
 	Left []*quantity.Mass
@@ -176,7 +176,7 @@ func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
 	return n, nil
 }
 
-// held returns what keeps a bed from having more of a stock, where need is left unmet or met at a
+// held returns what keeps a bed from having more of a stock, where need is left shortfall or met at a
 // cost.
 func held(stocks []Stock, bed *Asked, plan Plan, b int, left []*quantity.Mass) (out []Held) {
 	const eps = 1e-4
@@ -189,7 +189,7 @@ func held(stocks []Stock, bed *Asked, plan Plan, b int, left []*quantity.Mass) (
 		k += float64(given[m]) * w.K2O
 		paid = paid || given[m] > 0 && s.Price > 0
 	}
-	if plan.Unmet[b] < eps && plan.UnmetK2O[b] < eps && !paid {
+	if plan.Shortfall[b] < eps && plan.ShortfallK2O[b] < eps && !paid {
 		return nil
 	}
 	for m, s := range stocks {

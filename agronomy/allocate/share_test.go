@@ -40,7 +40,7 @@ func asks(t *testing.T, id string, ph quantity.PH, k quantity.Concentration) dos
 	require.True(t, ok)
 	c, ok := crop.Find(id)
 	require.True(t, ok, id)
-	r := dose.Request{Methods: dose.Methods{}.Or(dose.Methods{Buffering: soil.ByTable, Ash: material.Equivalence, Act: crop.BelowBand,
+	r := dose.Request{Methods: dose.Methods{}.Or(dose.Methods{Buffering: soil.ByTable, Ash: material.Equivalence, Act: crop.BelowRange,
 		Pace: dose.AllAtOnce})}
 	r.Date, r.Climate, r.Crop = day, climate, &c
 	r.Ground = soil.Ground{Area: 10, Depth: 0.15, Texture: loam, Worked: soil.Dug, Use: soil.UseBed, FreeLime: soil.LimeNone}
@@ -170,7 +170,7 @@ func TestPotassiumWithTwoBins(t *testing.T) {
 	require.NoError(t, err)
 	assert.InDelta(t, float64(a.Buffering.Raise.Need(6.4, 6.6)), float64(room.Demand.Room), 1e-6, "to 0.2 under the band’s top of 6.8")
 	s = share(t, on, r)
-	assert.InDelta(t, 0, float64(s.UnmetK2O[0]), 1e-6)
+	assert.InDelta(t, 0, float64(s.ShortfallK2O[0]), 1e-6)
 	brought := 0.0
 	for m, w := range room.Worth {
 		brought += w.CaCO3 * float64(s.Given[0][m])

@@ -1,4 +1,4 @@
-// Package bed judges a bed on a day from its record: crop and band, the pH and potassium
+// Package bed judges a bed on a day from its record: crop and range, the pH and potassium
 // that its readings come to, what it was given, and the conditions of the calendar.
 package bed
 
@@ -104,19 +104,19 @@ func (r *Record) Worked() soil.Ground {
 	return r.Ground.Resolved(r.stands(s.Crop))
 }
 
-// Standing is the verdict on a bed's pH against its crop's band.
+// Standing is the verdict on a bed's pH against its crop's range.
 type Standing string
 
 // The verdicts.
 const (
 	Sour     Standing = "sour"
-	InBand   Standing = "in-range"
+	InRange  Standing = "in-range"
 	TooSweet Standing = "too-sweet"
 	Untested Standing = "untested"
 )
 
 // Standings lists them in the order in which they are reported.
-var Standings = []Standing{Sour, TooSweet, Untested, InBand}
+var Standings = []Standing{Sour, TooSweet, Untested, InRange}
 
 // Judgement is the result of Judge: a bed's pH, potassium and calendar conditions on one day.
 type Judgement struct {
@@ -131,7 +131,7 @@ type Judgement struct {
 	Joined  soil.Joined
 	SD      float64
 	// Crop is the standing or next crop; several are merged into one. The bed is judged by its
-	// Band. Conflict is set when the bands of First and Second do not overlap. Tomatoes is set when
+	// Range. Conflict is set when the ranges of First and Second do not overlap. Tomatoes is set when
 	// tomatoes are among them.
 	Crop          crop.Crop
 	Conflict      bool
@@ -142,7 +142,7 @@ type Judgement struct {
 	Profile   soil.Profile
 	PH, Lands quantity.PH
 	Standing  Standing
-	// Off is the distance of PH outside the band, 0 inside it.
+	// Off is the distance of PH outside the range, 0 inside it.
 	Off quantity.PH
 	// K is the potassium status, carried forward to the day.
 	K soil.PotassiumNow
@@ -182,8 +182,8 @@ func (s *Judgement) plant(r *Record) {
 	}
 	var ok bool
 	if s.Crop, s.First, s.Second, ok = crop.Together(all); !ok {
-		// Nothing is dosed. The first crop's band is shown meanwhile.
-		s.Conflict, s.Crop.Band, s.Crop.Aim = true, all[0].Band, all[0].Aim
+		// Nothing is dosed. The first crop's range is shown meanwhile.
+		s.Conflict, s.Crop.Range, s.Crop.Aim = true, all[0].Range, all[0].Aim
 	}
 	s.Tomatoes = slices.ContainsFunc(all, func(c crop.Crop) bool { return c.ID == tomato })
 }
@@ -206,24 +206,24 @@ func (s *Judgement) read(r *Record) {
 	}
 	s.SD = s.Reading.SD()
 	s.Profile = soil.ProfileOf(s.Ground, s.Reading)
-	band := s.Crop.Band
-	s.PH, s.Lands = s.Profile.Judge(s.Ground.Worked, band.Low, band.High), s.Profile.Lands(s.Ground.Worked)
+	span := s.Crop.Range
+	s.PH, s.Lands = s.Profile.Judge(s.Ground.Worked, span.Low, span.High), s.Profile.Lands(s.Ground.Worked)
 	if s.PH > 0 {
-		s.Standing, s.Off = Against(band, s.PH)
+		s.Standing, s.Off = Against(span, s.PH)
 	}
 	s.SinceAsh, s.SinceLime = r.History.Since(s.Reading.Date)
 	s.UsedAfter = r.History.UsedAfter(s.Reading.Date)
 }
 
-// Against compares a pH with a band and returns the verdict and the distance outside the band.
-func Against(band crop.Band, ph quantity.PH) (st Standing, off quantity.PH) {
+// Against compares a pH with a range and returns the verdict and the distance outside the range.
+func Against(span crop.Range, ph quantity.PH) (st Standing, off quantity.PH) {
 	switch {
-	case ph < band.Low:
-		return Sour, band.Low - ph
-	case ph > band.High:
-		return TooSweet, ph - band.High
+	case ph < span.Low:
+		return Sour, span.Low - ph
+	case ph > span.High:
+		return TooSweet, ph - span.High
 	}
-	return InBand, 0
+	return InRange, 0
 }
 
 // Single returns the standard deviation of a reading that stands alone, 0 when several were

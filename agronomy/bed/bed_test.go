@@ -56,10 +56,10 @@ func TestVerdicts(t *testing.T) {
 	assert.Equal(t, s.SD, s.Single())
 	assert.True(t, s.Tomatoes)
 	r.Reading.PH = 6.2
-	assert.Equal(t, bed.InBand, bed.Judge(&r).Standing, "the edge is in the band")
+	assert.Equal(t, bed.InRange, bed.Judge(&r).Standing, "the edge is in the band")
 	r.Reading.PH = 6.8
 	s = bed.Judge(&r)
-	assert.Equal(t, bed.InBand, s.Standing, "so is the other edge")
+	assert.Equal(t, bed.InRange, s.Standing, "so is the other edge")
 	assert.Zero(t, s.Off)
 	r.Reading.PH = 6.81
 	assert.Equal(t, bed.TooSweet, bed.Judge(&r).Standing)
@@ -116,11 +116,11 @@ func TestConflictingCrops(t *testing.T) {
 	s := bed.Judge(&r)
 	assert.True(t, s.Conflict)
 	assert.ElementsMatch(t, []string{"kale", "blueberry"}, []string{s.First.ID, s.Second.ID})
-	assert.Equal(t, r.Crop.Band, s.Crop.Band, "what is shown meanwhile is the first one’s")
+	assert.Equal(t, r.Crop.Range, s.Crop.Range, "what is shown meanwhile is the first one’s")
 	r = record("kale", "carrot")
 	s = bed.Judge(&r)
 	assert.False(t, s.Conflict)
-	assert.Equal(t, crop.Band{Low: 6.5, High: 6.8}, s.Crop.Band)
+	assert.Equal(t, crop.Range{Low: 6.5, High: 6.8}, s.Crop.Range)
 }
 
 func TestPotassiumIsCarriedForward(t *testing.T) {

@@ -201,7 +201,7 @@ func TestStepIntervalsAlwaysHold(t *testing.T) {
 		g := random(r)
 		lands := map[int64]quantity.Day{}
 		for i, p := range g.season.Schedule(g.work, g.today) {
-			if !p.Unmet {
+			if !p.Shortfall {
 				lands[g.work[i].ID] = p.Lands
 			}
 		}

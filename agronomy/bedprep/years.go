@@ -61,7 +61,7 @@ func Hints(stands []Stand, reads quantity.PH, today quantity.Day) (out []Hint) {
 			from := max(s.From-calendar.PotatoBefore, today)
 			out = append(out, Hint{SourYear, s.Crop, from, s.Off()})
 			free = max(free, s.Off())
-		case s.Crop.Is(crop.Clubroot) && s.From > today && (reads == 0 || reads < s.Crop.Band.Low):
+		case s.Crop.Is(crop.Clubroot) && s.From > today && (reads == 0 || reads < s.Crop.Range.Low):
 			h := Hint{LimeFirst, s.Crop, free, s.From - dose.LimeTime}
 			if h.To < h.From {
 				h.ID = LimeTight

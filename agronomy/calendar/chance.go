@@ -39,5 +39,5 @@ var follows = map[Why]bool{StepOrder: true, PlanOrder: true, TooSoon: true, Near
 // Missed reports whether an item missed its window: its planned day is past, and its next day is
 // further off than ChanceDays.
 func (p *Placed) Missed(due, today quantity.Day) bool {
-	return due < today && p.Day > today+ChanceDays && !p.Unmet && !p.Retest && !follows[p.Why]
+	return due < today && p.Day > today+ChanceDays && !p.Shortfall && !p.Retest && !follows[p.Why]
 }

@@ -57,11 +57,11 @@ type Placed struct {
 	// Why is the rule that moved it; Retest is set when it waits for one.
 	Why    Why
 	Retest bool
-	// Unmet is set when no day within a year is suitable: it is dated after that year and ignored by
+	// Shortfall is set when no day within a year is suitable: it is dated after that year and ignored by
 	// other items. Why is then the rule met most often, or the cap if that is the only one. Fits is
 	// how much of its rate some day would still take, if that is the least concession.
-	Unmet bool
-	Fits  quantity.Rate
+	Shortfall bool
+	Fits      quantity.Rate
 	// OffDays is set when no working day serves and another day is used.
 	OffDays bool
 }
@@ -103,7 +103,7 @@ func (s *Conditions) schedule(items []Item, today quantity.Day) []Placed {
 func (s *Conditions) replanted(items []Item, placed []Placed) (moved *Conditions, ok bool) {
 	for i := range items {
 		it := &items[i]
-		if !it.Plants || it.For == 0 || placed[i].Unmet {
+		if !it.Plants || it.For == 0 || placed[i].Shortfall {
 			continue
 		}
 		for n := range s.Starts {
@@ -218,11 +218,11 @@ func (x *scheduler) place(it *Item) Placed {
 			x.gates[it.Plan] = p.Lands
 		}
 	default:
-		if p = x.goOn(it); !p.Unmet {
+		if p = x.goOn(it); !p.Shortfall {
 			x.lay(it, p)
 		}
 	}
-	if !p.Unmet {
+	if !p.Shortfall {
 		x.landed[it.ID] = p.Lands
 	}
 	return p
@@ -297,7 +297,7 @@ func (x *scheduler) goOn(it *Item) Placed {
 		if fits > 0 {
 			why = YearFull // less would be allowed, so the cap is what blocks it
 		}
-		return Placed{Day: from + Horizon + 1, Lands: from + Horizon + 1, Why: why, Unmet: true, Fits: fits}
+		return Placed{Day: from + Horizon + 1, Lands: from + Horizon + 1, Why: why, Shortfall: true, Fits: fits}
 	}
 	p.Day, p.Lands, p.OffDays = day, day, !s.Days.Free(day)
 	if day > from {

@@ -114,7 +114,7 @@ func (p *plan) breaks(it *calendar.Item, d quantity.Day, others ledger.Ledger) s
 func (p *plan) laid(placed []calendar.Placed, without func(int) bool) ledger.Ledger {
 	out := slices.Clone(p.season.History)
 	for i, it := range p.items {
-		if it.Material != nil && !placed[i].Unmet && !without(i) {
+		if it.Material != nil && !placed[i].Shortfall && !without(i) {
 			out = append(out, ledger.Application{Date: placed[i].Lands, Material: *it.Material, Rate: it.Rate})
 		}
 	}
@@ -132,7 +132,7 @@ func (p *plan) before(i, j int) bool {
 
 func TestScheduleBreaksNoRule(t *testing.T) {
 	r := rand.New(rand.NewPCG(14, 1))
-	unmet, moved, late := 0, 0, 0
+	shortfall, moved, late := 0, 0, 0
 	for n := range 10_000 {
 		p := randomPlan(r)
 		placed := p.season.Schedule(p.items, p.today)
@@ -151,8 +151,8 @@ func TestScheduleBreaksNoRule(t *testing.T) {
 					return o.Material == nil && o.Plan == it.Plan && o.Due <= it.Due
 				}), n)
 			}
-			if x.Unmet {
-				unmet++
+			if x.Shortfall {
+				shortfall++
 				for d := x.Day - calendar.Horizon - 1; d < x.Day; d++ {
 					require.NotEmpty(t, p.breaks(it, d, earlier), "garden %d, item %d: %v would serve", n, it.ID, d)
 				}
@@ -179,7 +179,7 @@ func TestScheduleBreaksNoRule(t *testing.T) {
 			}
 		}
 	}
-	assert.Greater(t, unmet, 500)
+	assert.Greater(t, shortfall, 500)
 	assert.Greater(t, moved, 5000)
 	assert.Greater(t, late, 2000)
 }
@@ -424,12 +424,12 @@ func TestTryWindowsMatchSchedule(t *testing.T) {
 	assert.Greater(t, min(serving, refused), 3000)
 }
 
-func TestUnmetItemReportsWhatFits(t *testing.T) {
+func TestShortfallItemReportsWhatFits(t *testing.T) {
 	s := calendar.Conditions{Weather: climate("maritime", soil.North), Cleared: at("2026-10-20"), SowingGap: 28, Dug: true}
 	caps := capsOf(material.Lime)
 	lime := calendar.Item{ID: 1, Due: at("2026-11-24"), Material: row(material.CalciticLime), Rate: caps.Year + 100, Caps: caps}
 	placed := s.Schedule([]calendar.Item{lime}, at("2026-11-24"))[0]
-	assert.True(t, placed.Unmet)
+	assert.True(t, placed.Shortfall)
 	assert.Equal(t, calendar.YearFull, placed.Why)
 	assert.Equal(t, caps.Once, placed.Fits)
 	assert.Equal(t, at("2027-11-24"), placed.Day)

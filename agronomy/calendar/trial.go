@@ -55,7 +55,7 @@ func (s *Conditions) Try(items []Item, id int64, day, today quantity.Day) Trial 
 	order, on := ordered(before), moved[at]
 	x, next, was := s.scheduler(today), 0, Why("")
 	for i := range moved {
-		if i != at && !heirs[moved[i].ID] && !t.Placed[i].Unmet {
+		if i != at && !heirs[moved[i].ID] && !t.Placed[i].Shortfall {
 			x.landed[moved[i].ID] = t.Placed[i].Lands
 		}
 	}

@@ -1,4 +1,4 @@
-// Package crop is the library of crops: the pH band of each, the potassium that a good
+// Package crop is the library of crops: the pH range of each, the potassium that a good
 // crop removes, and the flags that rules follow.
 package crop
 
@@ -16,7 +16,7 @@ type Flag uint16
 const (
 	// AcidLover gets no ash; lime only below its range, gently.
 	AcidLover Flag = 1 << iota
-	// NoAsh gets no ash, lime may be used below the band.
+	// NoAsh gets no ash, lime may be used below the range.
 	NoAsh
 	// TenderSeed is harmed by fresh ash: wait 42 days.
 	TenderSeed
@@ -72,26 +72,26 @@ func (f Flag) IDs() string {
 	return strings.Join(ids, " ")
 }
 
-// Band is the pH range that a crop likes.
-type Band struct{ Low, High quantity.PH }
+// Range is the pH range that a crop likes.
+type Range struct{ Low, High quantity.PH }
 
-// Middle returns the middle of the band, the usual aim.
-func (b Band) Middle() quantity.PH { return (b.Low + b.High) / 2 }
+// Middle returns the middle of the range, the usual aim.
+func (b Range) Middle() quantity.PH { return (b.Low + b.High) / 2 }
 
-// Holds reports whether p is within the band, bounds included.
-func (b Band) Holds(p quantity.PH) bool { return p >= b.Low && p <= b.High }
+// Holds reports whether p is within the range, bounds included.
+func (b Range) Holds(p quantity.PH) bool { return p >= b.Low && p <= b.High }
 
 // Limits of a crop defined by the gardener.
 const (
-	MinBand    = 0.1 // pH, least width of the band
+	MinRange   = 0.1 // pH, least width of the range
 	MaxRemoval = 100 // K₂O removed by a good crop, g/m²
 )
 
 // Crop is a row of the library.
 type Crop struct {
-	ID   string
-	Name string
-	Band Band
+	ID    string
+	Name  string
+	Range Range
 	// Aim is the target pH.
 	Aim quantity.PH
 	// Removal is the K₂O removed by a good crop in a season.
@@ -103,11 +103,11 @@ type Crop struct {
 func (c Crop) Is(f Flag) bool { return c.Flags&f != 0 }
 
 func row(id, name string, low, high quantity.PH, removal quantity.Rate, flags ...Flag) Crop {
-	c := Crop{ID: id, Name: name, Band: Band{low, high}, Removal: removal}
+	c := Crop{ID: id, Name: name, Range: Range{low, high}, Removal: removal}
 	for _, f := range flags {
 		c.Flags |= f
 	}
-	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
+	c.Aim = quantity.PH(quantity.Round(float64(c.Range.Middle()), 2))
 	if c.Is(Clubroot) {
 		c.Aim = ClubrootAim
 	}
@@ -205,13 +205,13 @@ func rows(ids string, low, high quantity.PH, removal quantity.Rate, flags ...Fla
 	return out
 }
 
-// noAshTop is the upper end of a band up to which a crop gets no ash by rule.
+// noAshTop is the upper end of a range up to which a crop gets no ash by rule.
 const noAshTop quantity.PH = 6.5
 
-// ByRule sets NoAsh on a crop that the library does not hold, when its band ends at 6.5 or below.
+// ByRule sets NoAsh on a crop that the library does not hold, when its range ends at 6.5 or below.
 // For the library's crops the table decides.
 func (c Crop) ByRule() Crop {
-	if book, ok := byID[c.ID]; (!ok || book.Band != c.Band) && c.Band.High <= noAshTop+1e-9 {
+	if book, ok := byID[c.ID]; (!ok || book.Range != c.Range) && c.Range.High <= noAshTop+1e-9 {
 		c.Flags |= NoAsh
 	}
 	return c
@@ -259,13 +259,13 @@ type Trigger string
 
 // The trigger methods.
 const (
-	BelowBand Trigger = "below-band"
-	At6       Trigger = "at-6"
-	ToMiddle  Trigger = "middle"
+	BelowRange Trigger = "below-band"
+	At6        Trigger = "at-6"
+	ToMiddle   Trigger = "middle"
 )
 
 // Triggers lists them, the default first.
-var Triggers = []Trigger{BelowBand, At6, ToMiddle}
+var Triggers = []Trigger{BelowRange, At6, ToMiddle}
 
 // Muck soils have their own trigger and aim.
 const (
@@ -280,7 +280,7 @@ const (
 	LockOutAim quantity.PH = 5.2
 )
 
-// LowerFrom is the distance above the band from which a soil is acidified; nearer to it, it drifts
+// LowerFrom is the distance above the range from which a soil is acidified; nearer to it, it drifts
 // down by itself.
 const LowerFrom quantity.PH = 0.5
 
@@ -296,7 +296,7 @@ type Stand string
 // The verdicts. All but Act leave the bed alone.
 const (
 	Act      Stand = "act"
-	InBand   Stand = "in-range"
+	InRange  Stand = "in-range"
 	Patient  Stand = "patient"
 	TooClose Stand = "too-close-to-tell"
 	Drifts   Stand = "drifts-down"
@@ -309,8 +309,8 @@ const margin = 1e-9
 // of a single reading, 0 when several were combined. Muck soils are acted on only below MuckAct.
 func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) Stand {
 	close := func(off quantity.PH) bool { return single > 0 && float64(off) <= single+margin }
-	if ph > c.Band.High {
-		switch off := ph - c.Band.High; {
+	if ph > c.Range.High {
+		switch off := ph - c.Range.High; {
 		case close(off):
 			return TooClose
 		case !c.Is(AcidLover) && off < LowerFrom-margin:
@@ -318,7 +318,7 @@ func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) S
 		}
 		return Act
 	}
-	low := c.Band.Low
+	low := c.Range.Low
 	if muck {
 		low = min(low, MuckAct)
 	}
@@ -326,12 +326,12 @@ func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) S
 		if ph < aim-0.05 {
 			return Act
 		}
-		return InBand
+		return InRange
 	}
 	off := low - ph
 	switch {
 	case off <= margin:
-		return InBand
+		return InRange
 	case s == At6 && !muck && !(ph <= StepIn || off >= WellUnder-margin):
 		return Patient
 	case close(off):
@@ -340,8 +340,8 @@ func (s Trigger) Judge(c Crop, aim, ph quantity.PH, single float64, muck bool) S
 	return Act
 }
 
-// Together merges crops that share a bed: the overlap of their bands, their mean removal, and every
-// restricting flag. ok is false when two bands do not overlap; a and b then name the pair.
+// Together merges crops that share a bed: the overlap of their ranges, their mean removal, and every
+// restricting flag. ok is false when two ranges do not overlap; a and b then name the pair.
 func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 	if len(cs) == 1 {
 		return cs[0], a, b, true
@@ -350,10 +350,10 @@ func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 	c = Crop{ID: cs[0].ID, Flags: AshWelcome | NotFood}
 	var removal quantity.Rate
 	for _, x := range cs {
-		if x.Band.Low > low.Band.Low {
+		if x.Range.Low > low.Range.Low {
 			low = x
 		}
-		if x.Band.High < high.Band.High {
+		if x.Range.High < high.Range.High {
 			high = x
 		}
 		removal += x.Removal
@@ -361,16 +361,16 @@ func Together(cs []Crop) (c Crop, a, b Crop, ok bool) {
 		c.Flags = c.Flags&x.Flags&(AshWelcome|NotFood) | (c.Flags|x.Flags)&^(AshWelcome|NotFood)
 	}
 	c.Removal = removal / quantity.Rate(len(cs))
-	c.Band = Band{low.Band.Low, high.Band.High}
+	c.Range = Range{low.Range.Low, high.Range.High}
 	c.Name = cs[0].Name
 	for _, x := range cs[1:] {
 		c.Name += " with " + x.Name
 	}
-	if c.Band.Low > c.Band.High {
+	if c.Range.Low > c.Range.High {
 		return c, low, high, false
 	}
-	c.Aim = quantity.PH(quantity.Round(float64(c.Band.Middle()), 2))
-	if c.Is(Clubroot) && c.Band.Holds(ClubrootAim) {
+	c.Aim = quantity.PH(quantity.Round(float64(c.Range.Middle()), 2))
+	if c.Is(Clubroot) && c.Range.Holds(ClubrootAim) {
 		c.Aim = ClubrootAim
 	}
 	return c, a, b, true

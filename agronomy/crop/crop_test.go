@@ -20,10 +20,10 @@ func TestLibraryIsConsistent(t *testing.T) {
 		assert.Regexp(t, kebab, c.ID)
 		assert.False(t, seen[c.ID], c.ID)
 		seen[c.ID] = true
-		assert.Less(t, float64(c.Band.Low), float64(c.Band.High), c.ID)
-		assert.True(t, c.Band.Holds(c.Aim), c.ID)
+		assert.Less(t, float64(c.Range.Low), float64(c.Range.High), c.ID)
+		assert.True(t, c.Range.Holds(c.Aim), c.ID)
 		assert.Positive(t, float64(c.Removal), c.ID)
-		if c.Band.High <= 6.5 {
+		if c.Range.High <= 6.5 {
 			assert.True(t, c.Is(crop.NoAsh) || c.Is(crop.AcidLover), c.ID)
 		}
 		assert.False(t, c.Is(crop.NoAsh) && c.Is(crop.AshWelcome), c.ID)
@@ -57,7 +57,7 @@ func TestPublishedRows(t *testing.T) {
 	} {
 		c, ok := crop.Find(want.id)
 		assert.True(t, ok)
-		assert.Equal(t, crop.Band{Low: want.low, High: want.high}, c.Band, want.id)
+		assert.Equal(t, crop.Range{Low: want.low, High: want.high}, c.Range, want.id)
 		assert.InDelta(t, float64(want.aim), float64(c.Aim), 1e-9, want.id)
 		assert.Equal(t, want.removal, c.Removal, want.id)
 		assert.Equal(t, want.flags, c.Flags, want.id)
@@ -79,38 +79,38 @@ func TestCropsOfOneLineShareValues(t *testing.T) {
 }
 
 func TestTriggers(t *testing.T) {
-	tomato, _ := crop.Find("tomato")                          // 6.2 to 6.8
-	narrow := crop.Crop{Band: crop.Band{Low: 6.1, High: 6.8}} // 6.0 is less than WellUnder below it
+	tomato, _ := crop.Find("tomato")                            // 6.2 to 6.8
+	narrow := crop.Crop{Range: crop.Range{Low: 6.1, High: 6.8}} // 6.0 is less than WellUnder below it
 	blueberry, _ := crop.Find("blueberry")
 	general, _ := crop.Find("general-vegetables")
 	for _, c := range []struct {
 		name   string
-		school crop.Trigger
+		method crop.Trigger
 		crop   crop.Crop
 		ph     quantity.PH
 		single float64
 		muck   bool
 		want   crop.Stand
 	}{
-		{"in band", crop.BelowBand, tomato, 6.2, 0.14, false, crop.InBand},
-		{"below by less than one sd", crop.BelowBand, tomato, 6.06, 0.14, false, crop.TooClose},
-		{"a hundredth more", crop.BelowBand, tomato, 6.05, 0.14, false, crop.Act},
-		{"several readings are surer", crop.BelowBand, tomato, 6.15, 0, false, crop.Act},
+		{"in band", crop.BelowRange, tomato, 6.2, 0.14, false, crop.InRange},
+		{"below by less than one sd", crop.BelowRange, tomato, 6.06, 0.14, false, crop.TooClose},
+		{"a hundredth more", crop.BelowRange, tomato, 6.05, 0.14, false, crop.Act},
+		{"several readings are surer", crop.BelowRange, tomato, 6.15, 0, false, crop.Act},
 		{"the patient school", crop.At6, tomato, 6.01, 0, false, crop.Patient},
 		{"the patient school at 6.0", crop.At6, tomato, 6.0, 0, false, crop.Act},
 		{"the patient school at 6.0, a little under the band", crop.At6, narrow, 6.0, 0, false, crop.Act},
 		{"the patient school over 6.0, a little under the band", crop.At6, narrow, 6.01, 0, false, crop.Patient},
 		{"to the middle", crop.ToMiddle, tomato, 6.44, 0.14, false, crop.Act},
-		{"to the middle, near it", crop.ToMiddle, tomato, 6.46, 0.14, false, crop.InBand},
-		{"too sweet by less than half", crop.BelowBand, tomato, 7.29, 0.14, false, crop.Drifts},
-		{"too sweet by half", crop.BelowBand, tomato, 7.3, 0.14, false, crop.Act},
-		{"too sweet within one sd", crop.BelowBand, tomato, 6.9, 0.14, false, crop.TooClose},
-		{"half a unit by a probe", crop.BelowBand, tomato, 7.3, 0.51, false, crop.TooClose},
-		{"acid lovers are brought down sooner", crop.BelowBand, blueberry, 5.4, 0.14, false, crop.Act},
-		{"muck at 5.3", crop.BelowBand, general, 5.3, 0, true, crop.InBand},
-		{"muck at 5.1", crop.BelowBand, general, 5.1, 0, true, crop.Act},
+		{"to the middle, near it", crop.ToMiddle, tomato, 6.46, 0.14, false, crop.InRange},
+		{"too sweet by less than half", crop.BelowRange, tomato, 7.29, 0.14, false, crop.Drifts},
+		{"too sweet by half", crop.BelowRange, tomato, 7.3, 0.14, false, crop.Act},
+		{"too sweet within one sd", crop.BelowRange, tomato, 6.9, 0.14, false, crop.TooClose},
+		{"half a unit by a probe", crop.BelowRange, tomato, 7.3, 0.51, false, crop.TooClose},
+		{"acid lovers are brought down sooner", crop.BelowRange, blueberry, 5.4, 0.14, false, crop.Act},
+		{"muck at 5.3", crop.BelowRange, general, 5.3, 0, true, crop.InRange},
+		{"muck at 5.1", crop.BelowRange, general, 5.1, 0, true, crop.Act},
 	} {
-		assert.Equal(t, c.want, c.school.Judge(c.crop, 6.5, c.ph, c.single, c.muck), c.name)
+		assert.Equal(t, c.want, c.method.Judge(c.crop, 6.5, c.ph, c.single, c.muck), c.name)
 	}
 }
 
@@ -145,9 +145,9 @@ func TestFlagsMatchPublishedList(t *testing.T) {
 			assert.Equal(t, strings.Contains(want, l.letter), c.Is(l.flag), "%s %s", id, l.letter)
 		}
 	}
-	own := crop.Crop{ID: "bog-lily", Band: crop.Band{Low: 5.5, High: 6.5}}
+	own := crop.Crop{ID: "bog-lily", Range: crop.Range{Low: 5.5, High: 6.5}}
 	assert.True(t, own.ByRule().Is(crop.NoAsh), "a band that ends at 6.5 or below: no ash")
-	own.Band.High = 6.6
+	own.Range.High = 6.6
 	assert.False(t, own.ByRule().Is(crop.NoAsh))
 	camellia, _ := crop.Find("camellia")
 	assert.Equal(t, camellia, camellia.ByRule(), "the list wins")
@@ -155,7 +155,7 @@ func TestFlagsMatchPublishedList(t *testing.T) {
 
 func ExampleFind() {
 	c, _ := crop.Find("dahlia")
-	fmt.Println(c.Name, float64(c.Band.Low), float64(c.Band.High))
+	fmt.Println(c.Name, float64(c.Range.Low), float64(c.Range.High))
 	// Output: dahlia 6.2 6.8
 }
 

@@ -149,10 +149,10 @@ type Application struct {
 // Option is one way to meet the need within the next 365 days.
 type Option struct {
 	Parts []Part
-	// CaCO3 is what it brings, Unmet what it leaves of the need; both with the sign of the need.
-	// UnmetK2O is the unmet K₂O in an answer on potassium.
-	CaCO3, Unmet, UnmetK2O quantity.Rate
-	// Limit is the id of the limit that left the need unmet; "" if none.
+	// CaCO3 is what it brings, Shortfall what it leaves of the need; both with the sign of the need.
+	// ShortfallK2O is the shortfall K₂O in an answer on potassium.
+	CaCO3, Shortfall, ShortfallK2O quantity.Rate
+	// Limit is the id of the limit that left the need shortfall; "" if none.
 	Limit string
 	// K2O, Calcium, Magnesium and N are nutrients that it brings.
 	K2O, Calcium, Magnesium, N quantity.Rate
@@ -171,7 +171,7 @@ type Option struct {
 	// to 1, of what was applied by then that has reacted.
 	PH, AtRetest Spread
 	Reacted      float64
-	// Over is the probability of ending 0.2 or more past the band before a test.
+	// Over is the probability of ending 0.2 or more past the range before a test.
 	Over float64
 	// Half is set when half is applied first, with a test before the rest.
 	Half bool

@@ -9,7 +9,7 @@ import (
 
 // ByHand evaluates amounts that a gardener chose, g/m² of each of a request's materials. It returns
 // the option and the findings against it: rules of the material, limits of this bed, less than is
-// worth applying, or more than carries the bed to the edge of its crop's band. ok is false when
+// worth applying, or more than carries the bed to the edge of its crop's range. ok is false when
 // there are any, or nothing was chosen. Errors are those of For.
 func ByHand(r Request, rates []quantity.Rate) (o Option, against []Refusal, ok bool, err error) {
 	if err := r.check(); err != nil {
@@ -66,7 +66,7 @@ func (s *sum) overLimit(i int, b *material.Batch, rate quantity.Rate) []guard.Fi
 }
 
 // together checks several materials on one bed: lime and sulfur in one season, and more in all than
-// carries the bed to the edge of its band. The last material gets the finding with the remaining
+// carries the bed to the edge of its range. The last material gets the finding with the remaining
 // room.
 func (s *sum) together(parts []part) []Refusal {
 	var sum quantity.Rate
@@ -86,9 +86,9 @@ func (s *sum) together(parts []part) []Refusal {
 	if sum == 0 || !s.hasCurve() {
 		return nil
 	}
-	edge := s.Crop.Band.High
+	edge := s.Crop.Range.High
 	if sum < 0 {
-		edge = s.Crop.Band.Low
+		edge = s.Crop.Range.Low
 	}
 	room := s.curveOf(sum).Need(s.course.From, edge) - s.onWay
 	over := sum - room
@@ -96,7 +96,7 @@ func (s *sum) together(parts []part) []Refusal {
 		return nil
 	}
 	left := quantity.Rate(float64(last.caco3()-over) / last.Worth.EffectiveCCE)
-	return []Refusal{{last.Batch, last.Kind, []guard.Finding{guard.MoreThan(guard.BandTop, left)}}}
+	return []Refusal{{last.Batch, last.Kind, []guard.Finding{guard.MoreThan(guard.RangeTop, left)}}}
 }
 
 // familyOver returns a second material of a family that exceeds what the first leaves of the

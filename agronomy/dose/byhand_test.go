@@ -158,7 +158,7 @@ func TestComparisonsMatchEachMethod(t *testing.T) {
 	}
 	assert.Equal(t, map[string]int{"buffering": 2, "ash": 3, "act": 3}, seen)
 	assert.Equal(t, map[string]int{"buffering": 1, "ash": 1, "act": 1}, chosen)
-	r.Reading.PH = 6.1 // in the tomatoes' band, under its middle: two methods wait
+	r.Reading.PH = 6.1 // in the tomatoes' range, under its middle: two methods wait
 	r.Reading.Cores = 12
 	sides, err = dose.CompareMethods(r)
 	require.NoError(t, err)
@@ -224,7 +224,7 @@ func TestStockOnHandRanksFirst(t *testing.T) {
 	require.Len(t, capped.Options, 2)
 	assert.Equal(t, material.CalciticLime, capped.Options[0].Parts[0].Kind)
 	assert.Equal(t, "year-cap", capped.Options[0].Limit)
-	assert.Zero(t, capped.Options[1].Unmet, "a kilo of dolomite does it all")
+	assert.Zero(t, capped.Options[1].Shortfall, "a kilo of dolomite does it all")
 }
 
 func TestFirstOptionHasReason(t *testing.T) {

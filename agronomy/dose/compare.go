@@ -63,9 +63,9 @@ func bufferingSides(r Request, a *Answer) (out []Comparison) {
 // ashSides returns the amount of the first usable ash by each ash method; none without ash.
 func ashSides(r Request) (out []Comparison) {
 	chosen, any := r.Methods.Ash, false
-	for _, school := range material.AshApproaches {
-		r.Methods.Ash = school
-		x := Comparison{Question: sideAsh, Method: string(school), Chosen: school == chosen}
+	for _, method := range material.AshApproaches {
+		r.Methods.Ash = method
+		x := Comparison{Question: sideAsh, Method: string(method), Chosen: method == chosen}
 		a, err := For(r)
 		if err != nil {
 			return nil

@@ -32,7 +32,7 @@
 //
 // 8. ranks the [Option] list: meets the need, fewest cautions, costs least, acts soonest.
 //
-// An option covers the 365 days from the request's day and states what it leaves unmet. Each
+// An option covers the 365 days from the request's day and states what it leaves shortfall. Each
 // carries its working as ids and values, which package text turns into sentences.
 //
 // # Units

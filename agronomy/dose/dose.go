@@ -115,7 +115,7 @@ func begin(r *Request) *sum {
 	s.facts = guard.Facts{Judgement: &s.Judgement, Target: s.target, TargetTyped: r.Target != nil,
 		Stand:       r.Methods.Act.Judge(s.Crop, s.target, s.PH, s.Single(), s.Muck()),
 		AshApproach: r.Methods.Ash, Buffering: r.Methods.Buffering,
-		Surprise: r.Surprise, Untaught: r.Untaught,
+		Surprise: r.Surprise, Unlearned: r.Unlearned,
 		WaterIgnored: r.Methods.Water == WaterIgnored, NoTomatoAsh: r.Methods.TomatoAsh == NoTomatoAsh}
 	return s
 }

@@ -102,7 +102,7 @@ func TestDocumentedExample(t *testing.T) {
 	assert.InDelta(t, 500, float64(ash.Parts[0].Rate), 1e-9)
 	assert.InDelta(t, 5000, float64(ash.Parts[0].Total), 1e-9)
 	assert.InDelta(t, 250, float64(ash.CaCO3), 1e-9)
-	assert.InDelta(t, 71.5, float64(ash.Unmet), 0.05)
+	assert.InDelta(t, 71.5, float64(ash.Shortfall), 0.05)
 	assert.InDelta(t, 25, float64(ash.K2O), 1e-9)
 	assert.InDelta(t, 128.4, float64(*ash.KAfter), 0.05)
 	require.Len(t, ash.Applications, 2)
@@ -116,7 +116,7 @@ func TestDocumentedExample(t *testing.T) {
 	assert.LessOrEqual(t, ash.Applications[1].Date, at("2027-03-06"))
 	lime := of(t, a, material.CalciticLime)
 	assert.InDelta(t, 331.4, float64(lime.Parts[0].Rate), 0.05)
-	assert.Zero(t, lime.Unmet)
+	assert.Zero(t, lime.Shortfall)
 	assert.Equal(t, at("2027-09-20"), lime.Retest, "26 weeks on, then the season of the first reading")
 }
 
@@ -173,16 +173,16 @@ func TestHistoryCountsInYearlyCap(t *testing.T) {
 
 func TestTriggerMethods(t *testing.T) {
 	for _, c := range []struct {
-		school crop.Trigger
+		method crop.Trigger
 		ph     quantity.PH
 		want   dose.Direction
 	}{
-		{crop.BelowBand, 6.05, dose.Raise}, {crop.BelowBand, 6.07, dose.Leave}, {crop.BelowBand, 6.2, dose.Leave}, {crop.BelowBand, 6.4,
+		{crop.BelowRange, 6.05, dose.Raise}, {crop.BelowRange, 6.07, dose.Leave}, {crop.BelowRange, 6.2, dose.Leave}, {crop.BelowRange, 6.4,
 			dose.Leave},
 		{crop.At6, 6.15, dose.Leave}, {crop.At6, 6.0, dose.Raise}, {crop.ToMiddle, 6.3, dose.Raise}, {crop.ToMiddle, 6.5, dose.Leave},
 	} {
-		a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Methods.Act = nil, c.ph, c.school }))
-		assert.Equal(t, c.want, a.Direction, "%s at %.2f", c.school, float64(c.ph))
+		a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Methods.Act = nil, c.ph, c.method }))
+		assert.Equal(t, c.want, a.Direction, "%s at %.2f", c.method, float64(c.ph))
 	}
 	a := answer(t, request(func(r *dose.Request) { r.Target, r.Reading.PH, r.Crop = nil, 6.2, cropOf("cabbage") }))
 	assert.InDelta(t, 7.2, float64(a.Target), 1e-9, "clubroot")

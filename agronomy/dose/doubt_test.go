@@ -18,7 +18,7 @@ import (
 // The handbook's uncertainties, written independently of the code under test.
 var (
 	methodSD = map[soil.Method]float64{soil.Lab: 0.10, soil.Meter: 0.15, soil.MeterStale: 0.35, soil.Kit: 0.35, soil.Probe: 0.50}
-	schoolSD = map[soil.LimeMethod]float64{soil.ByTable: 0.45, soil.ByOrganicMatter: 0.30, soil.BySMP: 0.20, soil.ByMeasured: 0.12}
+	limeSD   = map[soil.LimeMethod]float64{soil.ByTable: 0.45, soil.ByOrganicMatter: 0.30, soil.BySMP: 0.20, soil.ByMeasured: 0.12}
 	limePc   = map[soil.FreeLime][2]float64{soil.LimeFaint: {0, 1}, soil.LimeClear: {1, 5}, soil.LimeStrong: {5, 12}}
 )
 
@@ -60,15 +60,15 @@ func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Op
 	sd := math.Hypot(methodSD[r.Reading.Method], coreSD(r.Reading.Cores))
 	mass := float64(r.Ground.SoilMass())
 	limes := limePc[r.Ground.FreeLime]
-	band := a.Crop.Band
+	span := a.Crop.Range
 	for range draws {
 		ph := a.PH + quantity.PH(sd*rng.NormFloat64())
-		stubborn := math.Exp(schoolSD[r.Methods.Buffering] * rng.NormFloat64())
+		resists := math.Exp(limeSD[r.Methods.Buffering] * rng.NormFloat64())
 		lime := 0.0
 		if a.Direction == dose.Lower {
 			lime = 10 * mass * (limes[0] + (limes[1]-limes[0])*rng.Float64())
 		}
-		if need := stubborn*float64(curve.Need(ph, a.Target)) - lime; need >= math.Min(float64(a.Need.Low), float64(a.Need.High)) &&
+		if need := resists*float64(curve.Need(ph, a.Target)) - lime; need >= math.Min(float64(a.Need.Low), float64(a.Need.High)) &&
 			need <= math.Max(float64(a.Need.Low), float64(a.Need.High)) {
 			d.need++
 		}
@@ -80,12 +80,12 @@ func draw(t *testing.T, rng *rand.Rand, r dose.Request, a dose.Answer, o dose.Op
 		if a.Direction == dose.Lower {
 			put = math.Min(0, put+lime)
 		}
-		end := float64(curve.Move(ph, quantity.Rate(put/stubborn)))
+		end := float64(curve.Move(ph, quantity.Rate(put/resists)))
 		end = math.Max(3.3, math.Min(8.3, end))
 		if end >= float64(o.PH.P05) && end <= float64(o.PH.P95) {
 			d.end++
 		}
-		if a.Direction == dose.Raise && end >= float64(band.High)+0.2 || a.Direction == dose.Lower && end <= float64(band.Low)-0.2 {
+		if a.Direction == dose.Raise && end >= float64(span.High)+0.2 || a.Direction == dose.Lower && end <= float64(span.Low)-0.2 {
 			d.over++
 		}
 	}

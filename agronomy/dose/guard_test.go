@@ -191,7 +191,7 @@ var guardCases = map[string]struct{ fires, quiet func(*dose.Request) }{
 	"surprising-test": {func(r *dose.Request) {
 		r.Surprise = &forecast.Surprise{Read: forecast.Read{Date: r.Reading.Date, PH: 5.1}, Expected: 6.2, Test: r.Reading.Date + 21}
 	}, func(r *dose.Request) { r.Surprise = nil }},
-	"not-learned-yet": {func(r *dose.Request) { r.Untaught = ptr(1) }, func(r *dose.Request) { r.Untaught = nil }},
+	"not-learned-yet": {func(r *dose.Request) { r.Unlearned = ptr(1) }, func(r *dose.Request) { r.Unlearned = nil }},
 	"weak-method":     {func(r *dose.Request) { r.Reading.Method = soil.Probe }, func(r *dose.Request) { r.Reading.Method = soil.Meter }},
 	"stale-reading": {func(r *dose.Request) { r.Reading.Date = at("2024-09-30") },
 		func(r *dose.Request) { r.Reading.Date = at("2024-10-01") }},

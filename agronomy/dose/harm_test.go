@@ -14,7 +14,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Pots hold a mix and heaps none of it: no reading of them makes a dose, whatever the band.
+// Pots hold a mix and heaps none of it: no reading of them makes a dose, whatever the range.
 func TestPotsAndHeapsGetNoDose(t *testing.T) {
 	for use, id := range map[soil.Use]string{soil.UsePot: "pots-by-recipe", soil.UseHeap: "heap-no-dose"} {
 		for _, ph := range []quantity.PH{5.2, 6.5, 7.8} {

@@ -31,7 +31,7 @@ func TestAshIsMixedWithLime(t *testing.T) {
 	require.NotNil(t, m)
 	assert.InDelta(t, 500, float64(m.Parts[0].Rate), 1e-6, "ash up to its tightest limit")
 	assert.InDelta(t, (321.5037-250)/0.97, float64(m.Parts[1].Rate), 0.001, "lime for the rest")
-	assert.Zero(t, m.Unmet)
+	assert.Zero(t, m.Shortfall)
 	assert.InDelta(t, 6.5, float64(m.PH.Median), 1e-9)
 	assert.InDelta(t, 6.5, float64(m.Applications[len(m.Applications)-1].PHAfter), 1e-9, "the goes add up in the order of their days")
 	assert.InDelta(t, 25, float64(m.K2O), 1e-6)
@@ -80,11 +80,11 @@ func TestLayers(t *testing.T) {
 	assert.InDelta(t, 6.5, float64(o.PH.Median), 1e-6)
 }
 
-func TestSeveralCropsShareABand(t *testing.T) {
+func TestSeveralCropsShareARange(t *testing.T) {
 	a := answer(t, request(func(r *dose.Request) {
 		r.Crop, r.With, r.Target = cropOf("pea"), []crop.Crop{*cropOf("raspberry")}, nil
 	}))
-	assert.Equal(t, crop.Band{Low: 6.0, High: 6.5}, a.Crop.Band)
+	assert.Equal(t, crop.Range{Low: 6.0, High: 6.5}, a.Crop.Range)
 	assert.InDelta(t, 6.25, float64(a.Target), 1e-9)
 	assert.True(t, found(a)["ash-unsuited-crop"], "raspberry forbids it for both")
 	a = answer(t, request(func(r *dose.Request) { r.With = []crop.Crop{*cropOf("blueberry")} }))

@@ -72,12 +72,12 @@ const toTell = 0.05
 func (s *sum) leave(a *Answer, gross quantity.Rate) {
 	at := working.Values{
 		working.ID("school", s.r.Methods.Act), working.ID("stand", s.facts.Stand), working.Num("ph", working.PH, s.PH),
-		working.Num("low", working.PH, s.Crop.Band.Low), working.Num("high", working.PH, s.Crop.Band.High), working.Num("sd",
+		working.Num("low", working.PH, s.Crop.Range.Low), working.Num("high", working.PH, s.Crop.Range.High), working.Num("sd",
 			working.PH, s.SD),
 	}
 	// A waiting method is not the reason when what is already reacting does the work.
 	settles := s.course.Settle(s.onWay)
-	helped := s.facts.Stand != crop.InBand && float64(s.onWay*gross) > 0 && math.Abs(float64(settles-s.course.From)) >= toTell
+	helped := s.facts.Stand != crop.InRange && float64(s.onWay*gross) > 0 && math.Abs(float64(settles-s.course.From)) >= toTell
 	switch {
 	case s.r.Target == nil && s.facts.Stand != crop.Act && !helped:
 		a.Need.Working = append(a.Need.Working, working.Step{ID: "left-alone", Source: "act-schools",

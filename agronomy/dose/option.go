@@ -47,7 +47,7 @@ func (s *sum) assemble(parts ...part) Option {
 		o.Cost = &all
 	}
 	s.order(&o)
-	s.unmet(&o, parts)
+	s.shortfall(&o, parts)
 	if s.K.Now != nil {
 		after := *s.K.Now + soil.PotassiumRise(s.Ground, o.K2O)
 		o.KAfter = &after
@@ -63,8 +63,8 @@ func (o *Option) has(f material.Family) bool {
 	return slices.ContainsFunc(o.Parts, func(p Part) bool { return p.Of.Family == f })
 }
 
-// unmet computes what an option leaves of its need.
-func (s *sum) unmet(o *Option, parts []part) {
+// shortfall computes what an option leaves of its need.
+func (s *sum) shortfall(o *Option, parts []part) {
 	var rest, restK, first quantity.Rate
 	for i := range parts {
 		p := &parts[i]
@@ -74,14 +74,14 @@ func (s *sum) unmet(o *Option, parts []part) {
 	}
 	o.short = quantity.Rate(math.Abs(float64(first)))
 	if s.forK {
-		if o.UnmetK2O = max(0, s.wantK-o.K2O-restK); o.UnmetK2O < nothing {
-			o.UnmetK2O, o.Limit = 0, ""
+		if o.ShortfallK2O = max(0, s.wantK-o.K2O-restK); o.ShortfallK2O < nothing {
+			o.ShortfallK2O, o.Limit = 0, ""
 		}
 		return
 	}
-	o.Unmet = s.want - o.CaCO3 - rest
-	if math.Abs(float64(o.Unmet)) < float64(nothing) {
-		o.Unmet, o.Limit = 0, ""
+	o.Shortfall = s.want - o.CaCO3 - rest
+	if math.Abs(float64(o.Shortfall)) < float64(nothing) {
+		o.Shortfall, o.Limit = 0, ""
 	}
 }
 
@@ -126,7 +126,7 @@ func (s *sum) curveOf(caco3 quantity.Rate) soil.Curve {
 func (s *sum) settle(caco3 quantity.Rate) quantity.PH { return s.course.Settle(caco3) }
 
 // expect computes an option's final pH and its retest's reading, each with its spread, and the
-// probability of going past the band before a test.
+// probability of going past the range before a test.
 func (s *sum) expect(o *Option) {
 	if !s.hasCurve() || s.forK && o.CaCO3 == 0 {
 		return // an option that does not move pH makes no promise
@@ -166,14 +166,14 @@ func (s *sum) expect(o *Option) {
 	o.Over = s.pastRange(&end, off, s.want < 0)
 }
 
-// pastRange returns the probability of settling PastBand or more past the range: over its top, or
+// pastRange returns the probability of settling PastRange or more past the range: over its top, or
 // under its bottom when lowering. off is how far the bed's own forecast lies from the dose's; it
 // counts where it lies nearer to that end.
 func (s *sum) pastRange(end *forecast.Outcome, off quantity.PH, down bool) float64 {
 	if down {
-		return end.Below(s.Crop.Band.Low - guard.PastBand - min(off, 0))
+		return end.Below(s.Crop.Range.Low - guard.PastRange - min(off, 0))
 	}
-	return 1 - end.Below(s.Crop.Band.High+guard.PastBand-max(off, 0))
+	return 1 - end.Below(s.Crop.Range.High+guard.PastRange-max(off, 0))
 }
 
 // pool returns an application's amount at its batch's proven strength, and its speed.
@@ -275,7 +275,7 @@ func (s *sum) late(p *part) (sowing quantity.Day, share float64) {
 func (s *sum) guards(o *Option, parts []part) {
 	found := s.found[:0]
 	f := &s.facts
-	f.KAfter, f.P95, f.Over, f.Unmet, f.N, f.Mix = o.KAfter, o.PH.P95, o.Over, o.Unmet, o.N, len(parts) > 1
+	f.KAfter, f.P95, f.Over, f.Shortfall, f.N, f.Mix = o.KAfter, o.PH.P95, o.Over, o.Shortfall, o.N, len(parts) > 1
 	if s.want < 0 {
 		f.P95 = o.PH.P05
 	}

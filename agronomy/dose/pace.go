@@ -95,7 +95,7 @@ func (s *sum) appliedSince(want quantity.Rate) (appliedSince quantity.Rate, last
 	return appliedSince, last
 }
 
-// share returns the largest share of a need before a test that settles PastBand or more past the
+// share returns the largest share of a need before a test that settles PastRange or more past the
 // range with a probability of at most guard.CarefulOver; at most half on a weak reading, and never
 // less than paceLeast. strength is the uncertainty of a first part's strength.
 func (s *sum) share(want, applied quantity.Rate, strength func(first quantity.Rate) float64) float64 {
@@ -113,7 +113,7 @@ func (s *sum) share(want, applied quantity.Rate, strength func(first quantity.Ra
 }
 
 // overshoots returns the probability that an amount, with what is already reacting, settles
-// PastBand or more past the range.
+// PastRange or more past the range.
 func (s *sum) overshoots(caco3 quantity.Rate, strength float64) float64 {
 	s.doubt.Strength = strength
 	end := s.doubt.Of(s.onWay + caco3)

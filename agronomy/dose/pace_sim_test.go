@@ -48,11 +48,11 @@ func (x *tended) request(last soil.Reading) dose.Request {
 	if !x.learns {
 		return r
 	}
-	school, err := x.Record.Method(soil.ByTable)
+	method, err := x.Record.Method(soil.ByTable)
 	if err != nil {
 		panic(err)
 	}
-	model := x.Record.Model(school, false)
+	model := x.Record.Model(method, false)
 	l := forecast.Learn(&model)
 	if r.Ground.Learned = l.Beside(soil.ByTable); r.Ground.Learned != nil {
 		r.Methods.Buffering = soil.ByLearned
@@ -118,17 +118,17 @@ func tend(t *testing.T, beds int, seed uint64, pace dose.Pace, of string, shelf 
 	for n := range beds {
 		rng := rand.New(rand.NewPCG(seed, uint64(n)))
 		texture, _ := soil.FindTexture(textures[rng.IntN(len(textures))])
-		low := c.Band.Low
+		low := c.Range.Low
 		x := tended{Bed: simulate.New(rng, simulate.Other, texture, climate, start, low-quantity.PH(0.3+1.0*rng.Float64())), crop: &c,
 			shelf: shelf, sds: sds, pace: pace, learns: true}
 		over := false
 		for end := start.AddMonths(48); x.Day() < end; {
 			next := x.round(t)
-			over = over || x.Settles(0) >= c.Band.High+0.2
+			over = over || x.Settles(0) >= c.Range.High+0.2
 			x.Until(min(next, end))
 		}
 		settled := x.Settles(0)
-		if settled >= c.Band.Low && settled <= c.Band.High {
+		if settled >= c.Range.Low && settled <= c.Range.High {
 			s.inRange++
 		}
 		if over {

@@ -35,7 +35,7 @@ func TestFirstPartRarelyOvershoots(t *testing.T) {
 	require.NoError(t, err)
 	require.True(t, ok)
 	assert.Greater(t, over.Over, guard.CarefulOver)
-	assert.InDelta(t, float64(a.Need.CaCO3), float64(o.CaCO3+p.Rest*quantity.Rate(p.Worth.EffectiveCCE)+o.Unmet), 1e-6)
+	assert.InDelta(t, float64(a.Need.CaCO3), float64(o.CaCO3+p.Rest*quantity.Rate(p.Worth.EffectiveCCE)+o.Shortfall), 1e-6)
 	assert.Equal(t, o.Applications[len(o.Applications)-1].Date.AddWeeks(26), o.Retest,
 		"the test stands 26 weeks after lime, whatever the season")
 	assert.False(t, found(a)["overshoot"])

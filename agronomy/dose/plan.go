@@ -192,9 +192,9 @@ func (s *sum) dusting() quantity.Rate {
 }
 
 // phRoom returns how much of a material may be applied for its potassium: up to 0.2 below the
-// band's top.
+// range's top.
 func (s *sum) phRoom(p *part) quantity.Rate {
-	top := s.Crop.Band.High - guard.PastBand
+	top := s.Crop.Range.High - guard.PastRange
 	room := s.buffer.Raise.Need(s.course.From, top) - s.onWay
 	return quantity.Rate(max(0, float64(room)) / p.Worth.EffectiveCCE)
 }
@@ -223,15 +223,15 @@ func (s *sum) potashLimits(p *part) {
 }
 
 // mostAtOnce returns the most at one time. A surface material must not bring the top 5 cm nearer
-// than 0.2 to the band's edge.
+// than 0.2 to the range's edge.
 func (s *sum) mostAtOnce(p *part) quantity.Rate {
 	most := p.Caps.Once
 	if !s.OnTop() || p.Worth.EffectiveCCE == 0 || !s.hasCurve() {
 		return most
 	}
-	curve, edge, sign := s.buffer.Raise, s.Crop.Band.High-guard.PastBand, 1.0
+	curve, edge, sign := s.buffer.Raise, s.Crop.Range.High-guard.PastRange, 1.0
 	if p.Worth.EffectiveCCE < 0 {
-		curve, edge, sign = s.buffer.Lower, s.Crop.Band.Low+guard.PastBand, -1
+		curve, edge, sign = s.buffer.Lower, s.Crop.Range.Low+guard.PastRange, -1
 	}
 	room := sign * float64(curve.Need(s.Profile.Top, edge)) * float64(soil.TopLayer/s.Ground.Depth)
 	return min(most, quantity.Rate(max(0, room)/math.Abs(p.Worth.EffectiveCCE)))

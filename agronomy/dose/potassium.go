@@ -137,7 +137,7 @@ func (s *sum) dust(a *Answer) {
 			continue
 		}
 		o := s.assemble(p)
-		o.Unmet, o.Limit = 0, ""
+		o.Shortfall, o.Limit = 0, ""
 		a.Options = append(a.Options, o)
 	}
 	a.First = s.rank(a.Options)

@@ -47,7 +47,7 @@ func random(rng *rand.Rand) dose.Request {
 		r.Surprise = &forecast.Surprise{Read: forecast.Read{PH: 5}, Expected: 6, Test: r.Date + 21}
 	}
 	if rng.IntN(20) == 0 {
-		r.Untaught = ptr(rng.IntN(3))
+		r.Unlearned = ptr(rng.IntN(3))
 	}
 	if r.Methods.Buffering == soil.BySMP {
 		row, _ := soil.FindBasis(r.Reading.Basis)
@@ -106,9 +106,9 @@ func randomReading(rng *rand.Rand, r *dose.Request) {
 	x.Method = pick(rng, soil.Lab, soil.Lab, soil.Lab, soil.Meter, soil.Meter, soil.MeterStale, soil.Kit, soil.Probe)
 	x.Basis = pick(rng, soil.Water, soil.Water, soil.CaCl2)
 	x.Cores = 1 + rng.IntN(20)
-	x.PH = r.Crop.Band.Low - 0.25 - quantity.PH(1.4*rng.Float64())
+	x.PH = r.Crop.Range.Low - 0.25 - quantity.PH(1.4*rng.Float64())
 	if rng.IntN(4) == 0 {
-		x.PH = min(8.8, r.Crop.Band.High+quantity.PH(2*rng.Float64()))
+		x.PH = min(8.8, r.Crop.Range.High+quantity.PH(2*rng.Float64()))
 	}
 	if row, _ := soil.FindBasis(x.Basis); true {
 		x.PH -= row.Shift
@@ -214,7 +214,7 @@ func TestDoseProperties(t *testing.T) {
 		for _, o := range a.Potassium.Options {
 			checkApplications(t, r, o, n)
 			check(t, o.K2O <= a.Potassium.Need+1e-6, n, "%s brings more potash than is short", nameOf(o))
-			check(t, o.CaCO3 == 0 || o.PH.Median <= a.Crop.Band.High-0.2+1e-6, n, "ash for potassium ends at %v", o.PH.Median)
+			check(t, o.CaCO3 == 0 || o.PH.Median <= a.Crop.Range.High-0.2+1e-6, n, "ash for potassium ends at %v", o.PH.Median)
 		}
 		again, err := dose.For(r)
 		check(t, err == nil && same(a, again), n, "the same request gives another answer")
@@ -301,8 +301,8 @@ func checkOption(t *testing.T, r dose.Request, a dose.Answer, o dose.Option, n i
 	careful := r.Methods.Pace == dose.Careful
 	check(t, !careful || !slices.ContainsFunc(o.Applications, func(g dose.Application) bool { return g.RetestFirst }), n,
 		"%s: what waits for a test has a day", nameOf(o))
-	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Unmet-rest)) < 0.06, n, "%s: what it brings and leaves is not the need", nameOf(o))
-	check(t, float64(o.Unmet*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", nameOf(o))
+	check(t, math.Abs(float64(a.Need.CaCO3-o.CaCO3-o.Shortfall-rest)) < 0.06, n, "%s: what it brings and leaves is not the need", nameOf(o))
+	check(t, float64(o.Shortfall*a.Need.CaCO3) >= -1e-6, n, "%s brings more than the need", nameOf(o))
 	stops, _ := guard.Worst(o.Guards)
 	check(t, stops == 0, n, "%s is offered in spite of a stop", nameOf(o))
 	if o.KAfter != nil && o.K2O > 0 {

@@ -129,9 +129,9 @@ func (s *sum) met(o *Option) bool {
 		return o.short < nothing
 	}
 	if s.forK {
-		return o.UnmetK2O == 0
+		return o.ShortfallK2O == 0
 	}
-	return o.Unmet == 0
+	return o.Shortfall == 0
 }
 
 // oddMagnesium reports whether an option contains the wrong lime for the magnesium: dolomitic when

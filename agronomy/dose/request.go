@@ -31,9 +31,9 @@ type Request struct {
 	// Surprise is the bed's last test when it lies far from the forecast and awaits confirmation;
 	// nothing is applied until then. Nil if none.
 	Surprise *forecast.Surprise
-	// Untaught is the number of the bed's tests when the learned method was asked for and they do
+	// Unlearned is the number of the bed's tests when the learned method was asked for and they do
 	// not suffice, so that its base method answers. Nil otherwise.
-	Untaught *int
+	Unlearned *int
 	// Begun is set when a correction has begun: the bed is brought to its aim whatever the trigger
 	// says inside the range, until a test is near the aim or past it.
 	Begun bool

@@ -58,16 +58,16 @@ func TestSideDressingSparesTopLayer(t *testing.T) {
 	r := standing(sandy)
 	ground := r.Ground
 	ground.Depth = soil.TopLayer
-	school, err := soil.Buffer(soil.ByTable, ground, r.Reading, 6.8)
+	method, err := soil.Buffer(soil.ByTable, ground, r.Reading, 6.8)
 	require.NoError(t, err)
 	caco3 := quantity.Rate(float64(x.OnRoots) * r.Materials[0].Worth().EffectiveCCE)
-	assert.LessOrEqual(t, float64(school.Raise.Settle(6.2, caco3)), 6.8+1e-6)
+	assert.LessOrEqual(t, float64(method.Raise.Settle(6.2, caco3)), 6.8+1e-6)
 	weak := side(t, standing(sandy, func(r *dose.Request) { r.Reading.Method = soil.Kit }), 6, 1)
 	assert.LessOrEqual(t, float64(weak.OnRoots), float64(x.OnRoots))
 	for ph := quantity.PH(4.8); ph < 6.75; ph += 0.1 {
 		y := side(t, standing(sandy, func(r *dose.Request) { r.Reading.PH = ph }), 6, 1)
 		caco3 = quantity.Rate(float64(y.OnRoots) * r.Materials[0].Worth().EffectiveCCE)
-		assert.LessOrEqual(t, float64(school.Raise.Settle(ph, caco3)), 6.8+1e-6, "from %v", ph)
+		assert.LessOrEqual(t, float64(method.Raise.Settle(ph, caco3)), 6.8+1e-6, "from %v", ph)
 	}
 }
 

@@ -10,7 +10,7 @@ import (
 // sharing out. All are g/m².
 type Room struct {
 	// Need is pure CaCO₃, negative when lowering; Past is what ash may bring beyond it to supply
-	// potassium, to 0.2 below the band's top.
+	// potassium, to 0.2 below the range's top.
 	Need, Past quantity.Rate
 	// Rest is the part of the need that waits for a test under the careful pace.
 	Rest quantity.Rate

@@ -79,13 +79,13 @@ func TestLayersAreJudgedInPlace(t *testing.T) {
 		assert.Contains(t, text.Guard(r.Guards[0]).Says, "top 5 cm read 6.8")
 	}
 	assert.True(t, found(a)["buried-acid"])
-	// A hundredth under the band's top there is next to no room: still nothing.
+	// A hundredth under the range's top there is next to no room: still nothing.
 	a = answer(t, request(layers, func(r *dose.Request) { r.Reading.Layers[0].PH = 6.79 }))
 	assert.Equal(t, dose.Refused, a.Direction)
 	assert.True(t, found(a)["nothing-to-give"])
 }
 
-func TestSurfaceApplicationStaysBelowBandTop(t *testing.T) {
+func TestSurfaceApplicationStaysBelowRangeTop(t *testing.T) {
 	a := answer(t, request(noDig))
 	for _, o := range a.Options {
 		for _, g := range o.Applications {

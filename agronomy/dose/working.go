@@ -69,7 +69,7 @@ var limitSteps = map[string]limitStep{
 	}},
 	"ph-room": {"ph-room", "crops", "rate", false, func(a *Answer, p *Part, _ *Limit) working.Values {
 		return working.Values{working.Num("from", working.PH, a.Course.Settle(a.OnWay)),
-			working.Num("to", working.PH, a.Crop.Band.High-guard.PastBand),
+			working.Num("to", working.PH, a.Crop.Range.High-guard.PastRange),
 			working.Num("strength", working.Percent, 100*p.Worth.EffectiveCCE)}
 	}},
 	"potassium-untested": {"potassium-untested", "potassium", "rate", true, againstRemoval},

@@ -52,7 +52,7 @@ func kTruth(r *rand.Rand) (b forecast.PotassiumModel, levels map[quantity.Day]fl
 	return b, levels
 }
 
-// kScored returns how often the bands of potassium hold the truth, and how its innovations spread.
+// kScored returns how often the ranges of potassium hold the truth, and how its innovations spread.
 func kScored(n int, seed uint64) (in90, in50, spread float64, ranks [6]int) {
 	r := rand.New(rand.NewPCG(10, seed))
 	months, hit90, hit50, count, square := 0, 0, 0, 0, 0.0
@@ -115,7 +115,7 @@ func TestCalibration(t *testing.T) {
 		t.Logf("ranks:%s", drawnRanks(s.ranks))
 	}
 	for _, doubt := range []float64{0.05, 0.15, 0.30} {
-		s := taughtScored(n/5, 5, doubt, 2)
+		s := shownScored(n/5, 5, doubt, 2)
 		t.Logf("five beds of a garden, batches doubted by %.2f: %s", doubt, s.String())
 	}
 	in90, in50, spread, ranks := kScored(n, 2)

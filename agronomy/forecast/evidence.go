@@ -147,7 +147,7 @@ func jointNormal(lanes []*lane, w []float64, parts []func(*lane) Normal) (*mat.V
 
 // tempering is the power to which a bed's evidence is tempered for the others: beds of one garden share
 // model errors (linearised strength and buffering, drift), and full evidence made each other's
-// bands too narrow. Of 0.3 to 1, tried on simulated gardens, 0.3 gave the least error and the best
+// ranges too narrow. Of 0.3 to 1, tried on simulated gardens, 0.3 gave the least error and the best
 // coverage.
 const tempering = 0.3
 

@@ -161,7 +161,7 @@ func (c *common) place(k key) int {
 // Together combines the evidence of a garden's beds, so that each can be given that of the others:
 // the garden's buffering, the offsets of methods, the strengths of batches. The order of beds does
 // not matter. Each bed contributes once and jointly for all that it shares; asking again, given the
-// others, would use the same evidence twice (and was found to make the bands too narrow).
+// others, would use the same evidence twice (and was found to make the ranges too narrow).
 type Together struct {
 	common   common
 	beds     []Model

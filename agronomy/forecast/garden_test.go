@@ -13,15 +13,15 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// taughtScore compares beds alone with beds that share evidence.
-type taughtScore struct {
-	alone, taught score
-	// in90 is how often the band of a batch's strength holds it, of batches; miss its error, prior that of not knowing.
+// shownScore compares beds alone with beds that share evidence.
+type shownScore struct {
+	alone, shown score
+	// in90 is how often the range of a batch's strength holds it, of batches; miss its error, prior that of not knowing.
 	in90, batches int
 	miss, prior   float64
 }
 
-func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore) {
+func shownScored(gardens, beds int, doubt float64, seed uint64) (s shownScore) {
 	r := rand.New(rand.NewPCG(11, seed))
 	until := start.AddMonths(12 * simulated)
 	for range gardens {
@@ -33,7 +33,7 @@ func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore)
 		}
 		shared := teach(list, nil)
 		for i := range all {
-			s.taught.add(all[i], forecast.Run(&list[i], until))
+			s.shown.add(all[i], forecast.Run(&list[i], until))
 		}
 		for n, name := range []string{"a", "b"} {
 			x, truth := shared.Strength[name], math.Log(all[0].strength[n])
@@ -48,10 +48,10 @@ func taughtScored(gardens, beds int, doubt float64, seed uint64) (s taughtScore)
 	return s
 }
 
-func (s *taughtScore) String() string {
+func (s *shownScore) String() string {
 	return fmt.Sprintf("90 %% %.3f, 50 %% %.3f, stubbornness %.3f, error %.2f (alone %.3f, %.2f); batches %.3f, error %.2f",
-		share(s.taught.in90, s.taught.months), share(s.taught.in50, s.taught.months), share(s.taught.ell90, s.taught.gardens),
-		math.Sqrt(s.taught.ellMiss/s.taught.ellPrior), share(s.alone.ell90, s.alone.gardens),
+		share(s.shown.in90, s.shown.months), share(s.shown.in50, s.shown.months), share(s.shown.ell90, s.shown.gardens),
+		math.Sqrt(s.shown.ellMiss/s.shown.ellPrior), share(s.alone.ell90, s.alone.gardens),
 		math.Sqrt(s.alone.ellMiss/s.alone.ellPrior), share(s.in90, s.batches), math.Sqrt(s.miss/s.prior))
 }
 
@@ -66,11 +66,11 @@ func teach(beds []forecast.Model, said []forecast.Evidence) forecast.Shared {
 
 // Beds that share ash and ground know more together, with the same coverage.
 func TestBedsShareEvidence(t *testing.T) {
-	s := taughtScored(60, 5, 0.30, 1)
+	s := shownScored(60, 5, 0.30, 1)
 	t.Log(s.String())
-	assert.Less(t, math.Sqrt(s.taught.ellMiss), 0.98*math.Sqrt(s.alone.ellMiss))
-	assert.InDelta(t, 0.90, share(s.taught.in90, s.taught.months), 0.05)
-	assert.InDelta(t, 0.90, share(s.taught.ell90, s.taught.gardens), 0.09)
+	assert.Less(t, math.Sqrt(s.shown.ellMiss), 0.98*math.Sqrt(s.alone.ellMiss))
+	assert.InDelta(t, 0.90, share(s.shown.in90, s.shown.months), 0.05)
+	assert.InDelta(t, 0.90, share(s.shown.ell90, s.shown.gardens), 0.09)
 	assert.InDelta(t, 0.90, share(s.in90, s.batches), 0.1)
 	assert.Less(t, math.Sqrt(s.miss/s.prior), 0.85)
 }

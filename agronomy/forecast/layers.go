@@ -42,11 +42,11 @@ func (r *Record) Layers(s soil.LimeMethod, plan bool) (layers []soil.Layer, beds
 			x.PH, x.Layers = x.Layers[n].PH, nil
 			own.Readings = append(own.Readings, x)
 		}
-		school, err := own.Method(s)
+		method, err := own.Method(s)
 		if err != nil {
 			return nil, nil, err
 		}
-		b := own.Model(school, plan)
+		b := own.Model(method, plan)
 		share := float64(thick(l) / whole)
 		b.Drift, b.DriftSD = b.Drift*share, b.DriftSD*share
 		if !b.Dug {

@@ -52,7 +52,7 @@ func TestLayersShareApplications(t *testing.T) {
 	assert.InDelta(t, 5.55, forecast.On(run[1].PH, end).Median, 0.15)
 }
 
-// Layers share the buffering that the ground has shown: a top that lime hardly moved makes the layer below stubborn too.
+// Layers share the buffering that the ground has shown: a top that lime hardly moved makes the layer below hard to shift too.
 func TestLayersShareBuffering(t *testing.T) {
 	r := layered(t, soil.Surface, 5.75, 5.6)
 	_, beds, err := r.Layers(soil.ByTable, false)

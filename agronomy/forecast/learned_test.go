@@ -48,8 +48,8 @@ func limed(r *rand.Rand) (b forecast.Model, ell, at float64) {
 	return b, ell, at
 }
 
-// What a bed has taught brings its next dose nearer to where it was meant to: three hundred gardens, each dosed by a pH of 1
-// from its last reading, by the table and by what it taught (the buffering that it has shown, and where all its readings say that it
+// What a bed has shown brings its next dose nearer to where it was meant to: three hundred gardens, each dosed by a pH of 1
+// from its last reading, by the table and by what it shown (the buffering that it has shown, and where all its readings say that it
 // stands).
 func TestLearnedDoseIsMoreAccurate(t *testing.T) {
 	r := rand.New(rand.NewPCG(13, 1))

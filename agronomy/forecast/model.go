@@ -58,8 +58,8 @@ type Read struct {
 }
 
 // ModelOf builds a bed's model from its ground, lime method, readings, applications and pulls.
-func ModelOf(g soil.Ground, w soil.Warmth, school soil.Buffering, readings []soil.Reading, goes []Addition, pulls []Pull) Model {
-	b := Model{Curve: school.Raise, Curved: school.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Additions: goes,
+func ModelOf(g soil.Ground, w soil.Warmth, method soil.Buffering, readings []soil.Reading, goes []Addition, pulls []Pull) Model {
+	b := Model{Curve: method.Raise, Curved: method.LogSD, Warmth: w, Dug: g.Worked == soil.Dug, DugUntil: g.DugUntil, Additions: goes,
 		FreeLime: float64(soil.FreeLimePerPercent) * float64(g.FreeLime.Share()) * g.SoilMass(),
 		Pulls:    g.FreeLime == soil.LimeClear || g.FreeLime == soil.LimeStrong}
 	b.Drift, b.DriftSD = Drift(pulls)

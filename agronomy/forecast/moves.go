@@ -67,7 +67,7 @@ func (b *Model) moves(l *Learned) float64 {
 // Yearly returns a bed's yearly drift, pH.
 func Yearly(b *Model, l *Learned) float64 { return l.Drift.Median * b.moves(l) }
 
-// Leaves returns the first month from a day on whose median is outside a band after having been
+// Leaves returns the first month from a day on whose median is outside a range after having been
 // inside; false if there is none.
 func Leaves(ph []Spread, from quantity.Day, low, high quantity.PH) (day quantity.Day, ok bool) {
 	within := false

@@ -12,7 +12,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// A bed of 321 g a pH, twice as stubborn: 100 g/m² of a batch that proved half as strong make 0.08, and what is named and
+// A bed of 321 g a pH, twice as hard to shift: 100 g/m² of a batch that proved half as strong make 0.08, and what is named and
 // what is not comes to the drift that was learned.
 func TestMovesUseLearnedStrength(t *testing.T) {
 	b := promised(6.0, 400, soil.Lab, atOnce)
@@ -43,7 +43,7 @@ func line(from quantity.Day, ph ...float64) (out []forecast.Spread) {
 	return out
 }
 
-// The month that leaves the band is reported, from a day on, and only once it was in it.
+// The month that leaves the range is reported, from a day on, and only once it was in it.
 func TestLeaves(t *testing.T) {
 	d := quantity.Date(2026, 1, 1)
 	for name, x := range map[string]struct {

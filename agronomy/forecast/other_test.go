@@ -43,19 +43,19 @@ func lived(t testing.TB, r *rand.Rand, years int) *simulate.Bed {
 	return b
 }
 
-// ahead are the months after the last reading at which the bands are held against the truth.
+// ahead are the months after the last reading at which the ranges are held against the truth.
 var ahead = []int{0, 6, 12, 24}
 
-// otherScored returns how often the bands of pH hold a truth of another make, by ahead.
+// otherScored returns how often the ranges of pH hold a truth of another make, by ahead.
 func otherScored(t testing.TB, n int, seed uint64) (in90, in50 []float64) {
 	r := rand.New(rand.NewPCG(12, seed))
 	in90, in50 = make([]float64, len(ahead)), make([]float64, len(ahead))
 	for range n {
 		b := lived(t, r, 3)
 		now := b.Day()
-		school, err := b.Record.Method(soil.ByTable)
+		method, err := b.Record.Method(soil.ByTable)
 		require.NoError(t, err)
-		model := b.Record.Model(school, false)
+		model := b.Record.Model(method, false)
 		run := forecast.Run(&model, now.AddMonths(25))
 		for i, m := range ahead {
 			b.Until(now.AddMonths(m))

@@ -179,7 +179,7 @@ type kMoveError struct {
 	yearly float64
 }
 
-// The priors keep the bands at nominal width when the ledger is right.
+// The priors keep the ranges at nominal width when the ledger is right.
 var kMisses = []kMoveError{
 	{sd: 1},
 	{sd: 1, lasting: true, unlikely: 1.5},

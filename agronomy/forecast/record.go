@@ -90,17 +90,17 @@ func (r *Record) Method(s soil.LimeMethod) (soil.Buffering, error) {
 }
 
 // Model returns the model of the record under a lime method, with or without planned work.
-func (r *Record) Model(school soil.Buffering, plan bool) Model {
+func (r *Record) Model(method soil.Buffering, plan bool) Model {
 	var additions []Addition
 	for i, x := range r.applications(plan) {
 		if x.MovesPH() {
 			if x.Batch == "" {
 				x.Batch = "alone " + strconv.Itoa(i)
 			}
-			additions = append(additions, AdditionOf(&x.Application, x.Batch, school.Stone))
+			additions = append(additions, AdditionOf(&x.Application, x.Batch, method.Stone))
 		}
 	}
-	return ModelOf(r.Ground, &r.Climate, school, r.Readings, additions, r.Pulls())
+	return ModelOf(r.Ground, &r.Climate, method, r.Readings, additions, r.Pulls())
 }
 
 // applications returns past applications, and planned ones if wanted, in order of day.
@@ -144,7 +144,7 @@ func PotassiumModelOf(g soil.Ground, readings []soil.Reading, applied []ledger.A
 	}
 	slices.SortStableFunc(read, func(x, y soil.Reading) int { return int(x.KDate() - y.KDate()) })
 	newest := &read[len(read)-1]
-	scale, _ := soil.PotassiumBands(g, newest.Extractant, newest.KRange)
+	scale, _ := soil.PotassiumRanges(g, newest.Extractant, newest.KRange)
 	k.Half = float64(scale.Critical) / 2
 	for i := range read {
 		// Other extractants have other scales; one figure may be shared by several readings.

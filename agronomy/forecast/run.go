@@ -9,7 +9,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// Learned is what a bed's own readings have taught.
+// Learned is what a bed's own readings have shown.
 type Learned struct {
 	// Buffering is the buffering relative to the method; Drift is in g CaCO₃/m² a year. Their days
 	// are those of the last reading.
@@ -20,7 +20,7 @@ type Learned struct {
 	// offset of each method.
 	Strength map[string]float64
 	Bias     map[soil.Method]float64
-	// Counts is set once the bed has taught something: after some test, the 90 % interval of the
+	// Counts is set once the bed has shown something: after some test, the 90 % interval of the
 	// buffering lay on one side of 1, or was half as wide as the prior's. It stays set. Tests is
 	// the number of readings after an application.
 	Counts bool
@@ -166,7 +166,7 @@ func (l *lane) atEnd(t *timeline) {
 	}
 }
 
-// Learn returns what a bed's own readings have taught, without its months. It needs at least one
+// Learn returns what a bed's own readings have shown, without its months. It needs at least one
 // reading.
 func Learn(b *Model) Learned {
 	t := b.layOut(b.Readings[len(b.Readings)-1].Date, false)
@@ -189,7 +189,7 @@ func Learn(b *Model) Learned {
 	return r.Learned
 }
 
-// counts reports whether the readings up to a day have taught the buffering; information from other
+// counts reports whether the readings up to a day have shown the buffering; information from other
 // beds does not count as learning.
 func (t *timeline) counts(lanes []*lane, w []float64, day quantity.Day) bool {
 	if t.tests(day) == 0 {

@@ -40,7 +40,7 @@ func student(r *rand.Rand) float64 {
 	return r.NormFloat64() / math.Sqrt(chi/4) / math.Sqrt2
 }
 
-// nature is what the truth is drawn from: the sd of how stubborn gardens are, the share of readings that are 0.8
+// nature is what the truth is drawn from: the sd of how hard to shift gardens are, the share of readings that are 0.8
 // off, how many times the drift is what it is taken for, and the sd of the season's swing.
 type nature struct{ wide, wild, drifts, swing float64 }
 
@@ -51,7 +51,7 @@ var asTaken = nature{0.45, 0, 1, 0.08}
 // forecast doubts them.
 const movesOff, yearOff = 8.0, 400.0
 
-// common is what beds of one garden have in common: its share of how stubborn they are, how far its laboratory reads off,
+// common is what beds of one garden have in common: its share of how hard to shift they are, how far its laboratory reads off,
 // and how strong its two batches are, in the logarithm, with the uncertainty of that.
 type common struct {
 	share, bias, doubt float64

@@ -221,8 +221,8 @@ func (s *Sifted) Beside(day, other quantity.Day) bool {
 
 // Sift returns the model of the record under a lime method without the readings left out, and the
 // outcome of the check.
-func (r *Record) Sift(school soil.Buffering) (b Model, s Sifted) {
-	b = r.Model(school, false)
+func (r *Record) Sift(method soil.Buffering) (b Model, s Sifted) {
+	b = r.Model(method, false)
 	s = b.Sift()
 	return b.Without(&s), s
 }

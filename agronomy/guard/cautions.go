@@ -17,9 +17,9 @@ var cautions = []Rule{
 				working.Int("half", working.Count, int(trust(f).Dose))}
 		}},
 	{ID: "not-learned-yet", Level: Caution, Scope: OfRequest, Source: "learned",
-		Holds: func(f *Facts) bool { return f.Untaught != nil },
+		Holds: func(f *Facts) bool { return f.Unlearned != nil },
 		With: func(f *Facts) working.Values {
-			return working.Values{working.Int("tests", working.Count, *f.Untaught), working.ID("school", f.Buffering)}
+			return working.Values{working.Int("tests", working.Count, *f.Unlearned), working.ID("school", f.Buffering)}
 		}},
 	{ID: "fizz-dusting", Level: Caution, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return f.Dusting },
@@ -36,9 +36,9 @@ var cautions = []Rule{
 	{ID: "fizz-doubts", Level: Caution, Scope: OfRequest, Source: "trust",
 		Holds: func(f *Facts) bool { return f.Joined.Doubted }},
 	{ID: "buried-acid", Level: Caution, Scope: OfRequest, Source: "layers",
-		Holds: func(f *Facts) bool { return f.Profile.Below > 0 && f.Profile.Below < f.Crop.Band.Low },
+		Holds: func(f *Facts) bool { return f.Profile.Below > 0 && f.Profile.Below < f.Crop.Range.Low },
 		With: func(f *Facts) working.Values {
-			return bandAnd(f, working.Num("below", working.PH, f.Profile.Below), working.Num("depth", working.Depth, f.Ground.Depth))
+			return rangeAnd(f, working.Num("below", working.PH, f.Profile.Below), working.Num("depth", working.Depth, f.Ground.Depth))
 		}},
 	{ID: "potassium-too-much", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool { return f.K.State == soil.TooMuch }, With: ceiling},
@@ -70,15 +70,15 @@ var cautions = []Rule{
 				(f.Target > soil.AdamsEvansTop || f.Ground.CationExchangeCapacity() > soil.AdamsEvansCEC)
 		}},
 	{ID: "smp-range", Level: Caution, Scope: OfRequest, Source: "smp",
-		Holds: func(f *Facts) bool { return f.Raising && f.Beyond }, With: band},
+		Holds: func(f *Facts) bool { return f.Raising && f.Beyond }, With: span},
 	{ID: "buffer-gives-nothing", Level: Caution, Scope: OfRequest, Source: "soil-survey",
 		Holds: func(f *Facts) bool { return f.ByTable > 0 },
 		With: func(f *Facts) working.Values {
-			return bandAnd(f, working.Num("table", working.Rate, f.ByTable))
+			return rangeAnd(f, working.Num("table", working.Rate, f.ByTable))
 		}},
 	{ID: "layers-differ", Level: Caution, Scope: OfRequest, Source: "layers",
 		Holds: func(f *Facts) bool {
-			return f.Ground.Worked == soil.Dug && f.Profile.Layered && f.Profile.Apart(f.PH, f.Crop.Band.Low, f.Crop.Band.High)
+			return f.Ground.Worked == soil.Dug && f.Profile.Layered && f.Profile.Apart(f.PH, f.Crop.Range.Low, f.Crop.Range.High)
 		},
 		With: func(f *Facts) working.Values {
 			v := working.Values{working.Num("mixed", working.PH, f.PH)}
@@ -100,7 +100,7 @@ var cautions = []Rule{
 	{ID: "large-change", Level: Caution, Scope: OfRequest, Source: "caps",
 		Holds: func(f *Facts) bool {
 			return f.PH > 0 && (f.Raising || f.Lowering) && (f.Target-f.PH > 1 || f.PH-f.Target > 1)
-		}, With: band},
+		}, With: span},
 	{ID: "lowering-impractical", Level: Caution, Scope: OfRequest, Source: "free-lime",
 		Holds: func(f *Facts) bool {
 			switch f.Ground.FreeLime {
@@ -123,7 +123,7 @@ var cautions = []Rule{
 			return working.Values{working.Num("acid", working.Rate, f.Ground.FreeLimeAcid(soil.LimeFaint.Share()))}
 		}},
 	{ID: "target-outside-band", Level: Caution, Scope: OfRequest, Source: "crops",
-		Holds: func(f *Facts) bool { return f.TargetTyped && f.Crop.ID != "" && !f.Crop.Band.Holds(f.Target) }, With: band},
+		Holds: func(f *Facts) bool { return f.TargetTyped && f.Crop.ID != "" && !f.Crop.Range.Holds(f.Target) }, With: span},
 	{ID: "magnesium-low", Level: Caution, Scope: OfRequest, Source: "potassium",
 		Holds: func(f *Facts) bool {
 			return f.Reading.Magnesium != nil && *f.Reading.Magnesium < soil.MagnesiumLow
@@ -182,7 +182,7 @@ var cautions = []Rule{
 				working.Int("running", working.Count, bit(f.AshRunning))}
 		}},
 	{ID: "seed-crop", Level: Caution, Scope: OfOption, Source: "crops",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.TenderSeed) }, With: band},
+		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.TenderSeed) }, With: span},
 	{ID: "ash-wet", Level: Caution, Scope: OfOption, Source: "ash",
 		Holds: func(f *Facts) bool {
 			return isAsh(f) && f.Material.Condition == material.Wet && (f.Worth.Typical || f.Material.Potash == nil)
@@ -209,7 +209,7 @@ var cautions = []Rule{
 	{ID: "hydrated-lime", Level: Caution, Scope: OfOption, Source: "safety",
 		Holds: func(f *Facts) bool { return f.Material.Family == material.HydratedLime }},
 	{ID: "lime-acid-lover", Level: Caution, Scope: OfOption, Source: "crops",
-		Holds: func(f *Facts) bool { return isLime(f) && f.Crop.Is(crop.AcidLover) }, With: band},
+		Holds: func(f *Facts) bool { return isLime(f) && f.Crop.Is(crop.AcidLover) }, With: span},
 	{ID: "surface-slow", Level: Caution, Scope: OfOption, Source: "surface",
 		Holds: func(f *Facts) bool { return f.Ground.Worked == soil.Surface && f.Material.MovesPH() },
 		With: func(f *Facts) working.Values {

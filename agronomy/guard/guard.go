@@ -58,9 +58,9 @@ type Facts struct {
 	ByTable quantity.Rate
 	// Surprise is the last test when it awaits confirmation.
 	Surprise *forecast.Surprise
-	// Untaught is the number of a bed's tests when they do not suffice for the learned method; nil
+	// Unlearned is the number of a bed's tests when they do not suffice for the learned method; nil
 	// if that was not asked for.
-	Untaught *int
+	Unlearned *int
 	// WaterIgnored is set when the method leaves out light watering.
 	WaterIgnored bool
 	// NoTomatoAsh is set when the method keeps ash from tomatoes.
@@ -75,11 +75,11 @@ type Facts struct {
 
 	Total  quantity.Rate
 	KAfter *quantity.Concentration
-	// Over is the probability of ending PastBand past the band, P95 the pH passed with a
+	// Over is the probability of ending PastRange past the range, P95 the pH passed with a
 	// probability of 5 %: above when raising, below when lowering.
-	Over  float64
-	P95   quantity.PH
-	Unmet quantity.Rate
+	Over      float64
+	P95       quantity.PH
+	Shortfall quantity.Rate
 	// Careful is set when a test precedes what could overshoot.
 	Careful bool
 	// Mix is set when the option has other parts.
@@ -150,9 +150,9 @@ func lockedOut(f *Facts) bool { return f.PH > 0 && f.PH < crop.LockOut-edge }
 // edge keeps figures that are read to hundredths on their side of an edge.
 const edge = 1e-9
 
-// PastBand is the distance past the band that counts as past it, mostOver the probability from
+// PastRange is the distance past the range that counts as past it, mostOver the probability from
 // which that is reported.
-const PastBand quantity.PH = 0.2
+const PastRange quantity.PH = 0.2
 
 const mostOver = 0.10
 
@@ -192,10 +192,10 @@ func sulfurOnLime(f *Facts) bool {
 // OvershotMonths is how long to wait after lime that overshot before sulfur is considered.
 const OvershotMonths = 24
 
-// limed returns the last day on which lime or ash was applied before a reading over the band,
+// limed returns the last day on which lime or ash was applied before a reading over the range,
 // within OvershotMonths; 0 for none.
 func limed(f *Facts) (last quantity.Day) {
-	if f.PH <= f.Crop.Band.High {
+	if f.PH <= f.Crop.Range.High {
 		return 0
 	}
 	for i := range f.Season.History {
@@ -218,25 +218,25 @@ func Stale(f *Facts) bool {
 	return old(f) || f.UsedAfter
 }
 
-// bandAnd returns the values of the crop's band and the reading, and more.
-func bandAnd(f *Facts, more ...working.Value) working.Values {
+// rangeAnd returns the values of the crop's range and the reading, and more.
+func rangeAnd(f *Facts, more ...working.Value) working.Values {
 	return append(append(make(working.Values, 0, 5+len(more)),
-		working.Num("low", working.PH, f.Crop.Band.Low), working.Num("high", working.PH, f.Crop.Band.High),
+		working.Num("low", working.PH, f.Crop.Range.Low), working.Num("high", working.PH, f.Crop.Range.High),
 		working.ID("crop", f.Crop.ID), working.Num("ph", working.PH, f.PH), working.Num("target", working.PH, f.Target)), more...)
 }
 
-func band(f *Facts) working.Values { return bandAnd(f) }
+func span(f *Facts) working.Values { return rangeAnd(f) }
 
 // landing returns the values of the layer that the material meets.
 func landing(f *Facts) working.Values {
-	return bandAnd(f, working.Num("lands", working.PH, f.Lands), working.ID("worked", f.Ground.Worked),
+	return rangeAnd(f, working.Num("lands", working.PH, f.Lands), working.ID("worked", f.Ground.Worked),
 		working.Int("layered", working.Count, bit(f.Profile.Layered)))
 }
 
-// past returns the values of the probability of ending past the band.
+// past returns the values of the probability of ending past the range.
 func past(f *Facts) working.Values {
-	return bandAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over),
-		working.Int("careful", working.Count, bit(f.Careful)), working.Num("past", working.PH, PastBand))
+	return rangeAnd(f, working.Num("p95", working.PH, f.P95), working.Num("chance", working.Percent, 100*f.Over),
+		working.Int("careful", working.Count, bit(f.Careful)), working.Num("past", working.PH, PastRange))
 }
 
 func ceiling(f *Facts) working.Values {
@@ -395,5 +395,5 @@ func MoreThan(limit string, most quantity.Rate) Finding {
 		With: working.Values{working.ID("limit", limit), working.Num("most", working.Rate, max(0, most))}}
 }
 
-// BandTop is the id of the limit of chosen amounts to the edge of the crop's band.
-const BandTop = "band-top"
+// RangeTop is the id of the limit of chosen amounts to the edge of the crop's range.
+const RangeTop = "band-top"

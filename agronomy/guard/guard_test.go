@@ -29,7 +29,7 @@ func ExampleCheck() {
 	ash, _ := material.Find(material.HardwoodAsh)
 	f := guard.Facts{Judgement: &bed.Judgement{PH: 6.7, Lands: 6.7, Reading: soil.Reading{Method: soil.Lab}}, Raising: true,
 		Material: &material.Batch{Material: ash, Source: material.Clean}}
-	f.Crop.Band.High = 7
+	f.Crop.Range.High = 7
 	for _, x := range guard.Check(guard.OfMaterial, &f) {
 		fmt.Println(x.Level, x.ID)
 	}

@@ -25,12 +25,12 @@ var notes = []Rule{
 	{ID: "too-close-to-tell", Level: Note, Scope: OfRequest, Source: "act-schools",
 		Holds: func(f *Facts) bool { return f.Stand == crop.TooClose && !f.TargetTyped },
 		With: func(f *Facts) working.Values {
-			return bandAnd(f, working.Num("sd", working.PH, f.Reading.SD()))
+			return rangeAnd(f, working.Num("sd", working.PH, f.Reading.SD()))
 		}},
 	{ID: "drifts-down", Level: Note, Scope: OfRequest, Source: "act-schools",
-		Holds: func(f *Facts) bool { return f.Stand == crop.Drifts && !f.TargetTyped }, With: band},
+		Holds: func(f *Facts) bool { return f.Stand == crop.Drifts && !f.TargetTyped }, With: span},
 	{ID: "potato-lock-out", Level: Note, Scope: OfRequest, Source: "crops",
-		Holds: func(f *Facts) bool { return f.Raising && f.Crop.Is(crop.Scab) && lockedOut(f) }, With: band},
+		Holds: func(f *Facts) bool { return f.Raising && f.Crop.Is(crop.Scab) && lockedOut(f) }, With: span},
 	{ID: "muck-by-organic-matter", Level: Note, Scope: OfRequest, Source: "defaults",
 		Holds: func(f *Facts) bool { return f.FoundMuck },
 		With: func(f *Facts) working.Values {
@@ -46,13 +46,13 @@ var notes = []Rule{
 			return working.Values{working.Num("n", working.Rate, f.N)}
 		}},
 	{ID: "yellow-leaves", Level: Note, Scope: OfRequest, Source: "nutrients",
-		Holds: func(f *Facts) bool { return f.Crop.Is(crop.AcidLover) && f.PH > f.Crop.Band.High }},
+		Holds: func(f *Facts) bool { return f.Crop.Is(crop.AcidLover) && f.PH > f.Crop.Range.High }},
 	{ID: "typical-strength", Level: Note, Scope: OfOption, Source: "ash-schools",
 		Holds: func(f *Facts) bool { return isAsh(f) && f.Worth.Typical }},
 	{ID: "target-overrides", Level: Note, Scope: OfRequest, Source: "crops",
 		Holds: func(f *Facts) bool {
-			return f.TargetTyped && f.Crop.ID != "" && f.Crop.Band.Holds(f.Target) && f.Stand != crop.Act && (f.Raising || f.Lowering)
-		}, With: band},
+			return f.TargetTyped && f.Crop.ID != "" && f.Crop.Range.Holds(f.Target) && f.Stand != crop.Act && (f.Raising || f.Lowering)
+		}, With: span},
 	{ID: "calcium-low", Level: Note, Scope: OfRequest, Source: "calcium",
 		Holds: func(f *Facts) bool {
 			ca := f.Reading.Calcium

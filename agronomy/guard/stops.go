@@ -36,20 +36,20 @@ var stops = []Rule{
 	{ID: "crops-conflict", Level: Stop, Scope: OfRequest, Source: "crops",
 		Holds: func(f *Facts) bool { return f.Conflict },
 		With: func(f *Facts) working.Values {
-			return working.Values{working.ID("a", f.First.ID), working.Num("low", working.PH, f.First.Band.Low),
-				working.ID("b", f.Second.ID), working.Num("high", working.PH, f.Second.Band.High)}
+			return working.Values{working.ID("a", f.First.ID), working.Num("low", working.PH, f.First.Range.Low),
+				working.ID("b", f.Second.ID), working.Num("high", working.PH, f.Second.Range.High)}
 		}},
 
 	{ID: "above-band-top", Level: Stop, Scope: OfMaterial, Source: "crops",
-		Holds: func(f *Facts) bool { return raises(f) && f.Lands >= f.Crop.Band.High-edge }, With: landing},
+		Holds: func(f *Facts) bool { return raises(f) && f.Lands >= f.Crop.Range.High-edge }, With: landing},
 	{ID: "ash-acid-lover", Level: Stop, Scope: OfMaterial, Source: "crops",
-		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.AcidLover) }, With: band},
+		Holds: func(f *Facts) bool { return isAsh(f) && f.Crop.Is(crop.AcidLover) }, With: span},
 	{ID: "potato-year", Level: Stop, Scope: OfMaterial, Source: "crops",
 		Holds: func(f *Facts) bool { return raises(f) && f.Crop.Is(crop.Scab) && !(isLime(f) && lockedOut(f)) }},
 	{ID: "ash-unsuited-crop", Level: Stop, Scope: OfMaterial, Source: "crops",
 		Holds: func(f *Facts) bool {
 			return isAsh(f) && f.Crop.Is(crop.NoAsh) && !f.Crop.Is(crop.AcidLover) && !f.Crop.Is(crop.Scab)
-		}, With: band},
+		}, With: span},
 	{ID: "ash-at-6.5", Level: Stop, Scope: OfMaterial, Source: "ash",
 		Holds: func(f *Facts) bool { return isAsh(f) && !f.Lowering && f.Lands >= material.AshTop-edge }, With: landing},
 	{ID: "ash-tomato", Level: Stop, Scope: OfMaterial, Source: "ash-schools",
@@ -57,7 +57,7 @@ var stops = []Rule{
 	{ID: "hydrated-acid-lover", Level: Stop, Scope: OfMaterial, Source: "caps",
 		Holds: func(f *Facts) bool {
 			return f.Material.Family == material.HydratedLime && f.Crop.Is(crop.AcidLover)
-		}, With: band},
+		}, With: span},
 	{ID: "ash-source", Level: Stop, Scope: OfMaterial, Source: "ash",
 		Holds: func(f *Facts) bool { return f.Material.Barred() },
 		With:  func(f *Facts) working.Values { return working.Values{working.ID("source", f.Material.Source)} }},
@@ -83,11 +83,11 @@ var stops = []Rule{
 		Holds: func(f *Facts) bool {
 			strong := f.Material.Family == material.FreshManure || f.Material.Manure() && f.Material.Chalky
 			return strong && f.Ground.Use != soil.UsePot && f.Crop.Is(crop.TenderSeed)
-		}, With: band},
+		}, With: span},
 	{ID: "chalky-acid-lover", Level: Stop, Scope: OfMaterial, Source: "manure",
 		Holds: func(f *Facts) bool { return f.Material.Chalky && f.Crop.Is(crop.AcidLover) },
 		With: func(f *Facts) working.Values {
-			return bandAnd(f, working.ID("kind", f.Material.Kind))
+			return rangeAnd(f, working.ID("kind", f.Material.Kind))
 		}},
 	{ID: "potassium-ceiling", Level: Stop, Scope: OfMaterial, Source: "potassium",
 		Holds: func(f *Facts) bool {
@@ -100,7 +100,7 @@ var stops = []Rule{
 		Holds: func(f *Facts) bool {
 			return f.Material.Family == material.Sulfur && f.Lowering && !f.Crop.Is(crop.AcidLover) && !limed(f).IsZero()
 		},
-		With: func(f *Facts) working.Values { return bandAnd(f, working.On("date", limed(f))) }},
+		With: func(f *Facts) working.Values { return rangeAnd(f, working.On("date", limed(f))) }},
 	{ID: "sulfur-free-lime", Level: Stop, Scope: OfMaterial, Source: "free-lime", Holds: sulfurOnLime,
 		With: func(f *Facts) working.Values {
 			return working.Values{

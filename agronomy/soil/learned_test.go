@@ -9,7 +9,7 @@ import (
 	"zephyrfield/agronomy/soil"
 )
 
-// A bed that has shown itself 1.4 times as stubborn wants 1.4 times what its method says, as sure as its retests made
+// A bed that has shown itself 1.4 times as hard to shift wants 1.4 times what its method says, as sure as its retests made
 // it; sulfur follows the method.
 func TestLearnedScalesMethod(t *testing.T) {
 	loam, _ := soil.FindTexture(soil.Loam)

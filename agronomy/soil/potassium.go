@@ -7,7 +7,7 @@ import (
 // Supply is the verdict on a soil's potassium.
 type Supply string
 
-// The potassium bands.
+// The potassium ranges.
 const (
 	Short   Supply = "short"
 	Enough  Supply = "enough"
@@ -16,7 +16,7 @@ const (
 	Unknown Supply = "unknown"
 )
 
-// PotassiumScale holds the bounds of the bands for a ground.
+// PotassiumScale holds the bounds of the ranges for a ground.
 type PotassiumScale struct {
 	// Enough begins at Critical, plenty at EnoughTo, too much at Ceiling.
 	Critical, EnoughTo, Ceiling quantity.Concentration
@@ -38,7 +38,7 @@ const (
 	lightCapacity quantity.CationExchangeCapacity = 5
 )
 
-// enoughSpan is the width of the band Enough, mg/kg.
+// enoughSpan is the width of the range Enough, mg/kg.
 const enoughSpan quantity.Concentration = 60
 
 // critical returns an extractant's critical figure for a capacity.
@@ -106,10 +106,10 @@ func criticalOf(e Extractant, cec quantity.CationExchangeCapacity) (c quantity.C
 	return acetate(cec), false
 }
 
-// PotassiumBands returns the bands for a ground and an extractant: by the lab's own optimum if it
+// PotassiumRanges returns the ranges for a ground and an extractant: by the lab's own optimum if it
 // prints one, else by the extractant's critical figure. sure is false when ammonium acetate's
 // figure stands in for another or unknown extractant, and on muck, where potassium follows volume.
-func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure bool) {
+func PotassiumRanges(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure bool) {
 	if lab != nil {
 		return PotassiumScale{Critical: lab.From, EnoughTo: lab.To, Ceiling: max(2*lab.From, lab.To)}, true
 	}
@@ -117,7 +117,7 @@ func PotassiumBands(g Ground, e Extractant, lab *KRange) (s PotassiumScale, sure
 	return PotassiumScale{Critical: c, EnoughTo: c + enoughSpan, Ceiling: 2 * c}, sure && g.Texture.ID != Muck
 }
 
-// Judge returns the band of a figure; nil is unknown.
+// Judge returns the range of a figure; nil is unknown.
 func (s PotassiumScale) Judge(k *quantity.Concentration) Supply {
 	switch {
 	case k == nil:
@@ -195,7 +195,7 @@ type PotassiumNow struct {
 // JudgePotassium returns the status of a reading's potassium carried forward to a day.
 func JudgePotassium(g Ground, r Reading, c KCarried, day quantity.Day) PotassiumNow {
 	p := PotassiumNow{Read: r.Potassium, State: Unknown}
-	p.Scale, p.Sure = PotassiumBands(g, r.Extractant, r.KRange)
+	p.Scale, p.Sure = PotassiumRanges(g, r.Extractant, r.KRange)
 	if p.Read == nil {
 		return p
 	}

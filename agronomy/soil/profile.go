@@ -99,7 +99,7 @@ func (p *Profile) reach(ph quantity.PH) {
 	p.Sourest, p.Sweetest = min(p.Sourest, ph), max(p.Sweetest, ph)
 }
 
-// Judge returns the pH that a bed is judged by against a band from low to high. Dug, it is what the
+// Judge returns the pH that a bed is judged by against a range from low to high. Dug, it is what the
 // whole comes to. Not dug, roots cross each layer as it is: a bed is as sour as its sourest and as
 // sweet as its sweetest, and where it is both, the layer that the material lands in decides.
 func (p Profile) Judge(w Worked, low, high quantity.PH) quantity.PH {
@@ -127,7 +127,7 @@ func (p Profile) Lands(w Worked) quantity.PH {
 }
 
 // Apart reports whether layers of the bed's own depth lie on another side of a
-// band than the pH that it is judged by.
+// range than the pH that it is judged by.
 func (p Profile) Apart(judged, low, high quantity.PH) bool {
 	side := func(ph quantity.PH) int {
 		switch {

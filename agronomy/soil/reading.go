@@ -117,7 +117,7 @@ type Reading struct {
 	// Calcium is nil when not tested.
 	Calcium *quantity.Concentration
 	// Buffer, LabRate, Jars and BufferCapacity (mg CaCO₃/kg per pH) tell how
-	// stubborn the soil is; each may be missing.
+	// hard to shift the soil is; each may be missing.
 	Buffer         *BufferPH
 	LabRate        *LabRate
 	Jars           []Jar

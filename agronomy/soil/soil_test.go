@@ -178,9 +178,9 @@ func TestFizzLogic(t *testing.T) {
 	}
 }
 
-func TestPotassiumBandsAndRise(t *testing.T) {
+func TestPotassiumRangesAndRise(t *testing.T) {
 	g := ground(t, soil.Loam, soil.CoolTable, 0.15)
-	s, sure := soil.PotassiumBands(g, soil.AmmoniumAcetate, nil)
+	s, sure := soil.PotassiumRanges(g, soil.AmmoniumAcetate, nil)
 	assert.True(t, sure)
 	assert.Equal(t, soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}, s)
 	for k, want := range map[quantity.Concentration]soil.Supply{104: soil.Short, 105: soil.Enough, 165: soil.Enough, 166: soil.Plenty,
@@ -191,7 +191,7 @@ func TestPotassiumBandsAndRise(t *testing.T) {
 	// 25 × 830 / 202.5 × 0.375 = 38.43
 	assert.InDelta(t, 38.426, float64(soil.PotassiumRise(g, 25)), 0.001)
 	assert.InDelta(t, 25, float64(soil.PotashFor(g, soil.PotassiumRise(g, 25))), 1e-9)
-	muck, sure := soil.PotassiumBands(ground(t, soil.Muck, soil.CoolTable, 0.15), soil.AmmoniumAcetate, nil)
+	muck, sure := soil.PotassiumRanges(ground(t, soil.Muck, soil.CoolTable, 0.15), soil.AmmoniumAcetate, nil)
 	assert.InDelta(t, 150, float64(muck.Critical), 1e-9, "CEC counts to 30")
 	assert.False(t, sure, "on muck it goes by volume")
 }
@@ -219,7 +219,7 @@ func TestCriticalPotassiumByExtractant(t *testing.T) {
 	} {
 		g := ground(t, soil.Loam, soil.CoolTable, 0.15)
 		g.CEC = &c.cec
-		s, sure := soil.PotassiumBands(g, c.extractant, nil)
+		s, sure := soil.PotassiumRanges(g, c.extractant, nil)
 		assert.Equal(t, c.sure, sure, "%v", c)
 		assert.InDelta(t, c.critical, float64(s.Critical), 1e-9, "%v", c)
 		assert.InDelta(t, c.critical+60, float64(s.EnoughTo), 1e-9, "%v", c)

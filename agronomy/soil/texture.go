@@ -185,7 +185,7 @@ type Ground struct {
 	Stones quantity.Percent
 	// State is how it lies on the day of the dose; "" is open.
 	State State
-	// Learned is what its own retests have taught; nil: nothing yet.
+	// Learned is what its own retests have shown; nil: nothing yet.
 	Learned *Learned
 	// DugUntil is set on ground that a crop established: what was applied before that day was dug in. No day: all is as Worked says.
 	DugUntil quantity.Day

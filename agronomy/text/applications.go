@@ -103,9 +103,9 @@ func ByJars(f soil.FizzTest) (reaction, says string) {
 func (u Units) Moved(from quantity.Day, x calendar.Placed) string {
 	says := "moved from " + DayYear(from)
 	switch {
-	case x.Unmet && x.Fits > 0:
+	case x.Shortfall && x.Fits > 0:
 		return sprintf("no day within a year is suitable: %s; %s of it would fit", Limit(string(x.Why)), u.Rate(x.Fits))
-	case x.Unmet:
+	case x.Shortfall:
 		return "no day within a year is suitable: " + Limit(string(x.Why))
 	case x.OffDays:
 		return "none of your own days within a year is suitable"

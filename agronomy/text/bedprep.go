@@ -134,7 +134,7 @@ func Hint(h bedprep.Hint, reads quantity.PH) string {
 	case bedprep.LimeTight:
 		return name + " needs a higher pH, but the crop before leaves no time for lime: plan another year or another bed"
 	}
-	says := name + " needs " + PH(h.Crop.Band.Low) + " or more"
+	says := name + " needs " + PH(h.Crop.Range.Low) + " or more"
 	if reads > 0 {
 		says += ", it reads " + PH(reads)
 	} else {

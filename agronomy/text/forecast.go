@@ -11,28 +11,31 @@ import (
 
 // Check returns the sentence on whether a promise was kept, within the error of two readings, and
 // otherwise the most likely reason.
-func Check(k forecast.Check, school soil.LimeMethod) string {
-	read := "read " + PH(k.Measured) + " where " + PH(k.Promised) + " was expected"
-	off := k.Miss()
+func Check(k forecast.Check, method soil.LimeMethod) string {
+	read, expected, off := PH(k.Measured), PH(k.Promised), k.Miss()
+	by := PH(quantity.PH(math.Abs(off)))
 	switch {
 	case k.Why == forecast.TooSoon:
-		return read + " for the day: " + num(100*(1-k.Reacted), 0) + " % has yet to act, so it was too soon to say more; it was expected to " +
-			"settle at " + PH(k.Settles)
+		return sprintf("read %s where %s was expected by then: %s %% has yet to act. It was expected to settle at %s", read, expected,
+			num(100*(1-k.Reacted), 0), PH(k.Settles))
 	case k.Why == forecast.AsPromised || math.Abs(off) <= k.SD:
-		return read + ": as expected, as near as readings can tell"
+		return sprintf("read %s where %s was expected: as expected, as near as readings can tell", read, expected)
 	case off < 0:
-		read += ": " + PH(quantity.PH(-off)) + " short"
-	default:
-		read += ": " + PH(quantity.PH(off)) + " over"
+		return withReason(sprintf("read %s where %s was expected: %s short", read, expected, by), whyMissed(k, method))
 	}
-	if why := whyMissed(k, school); why != "" {
-		read += ". " + why
+	return withReason(sprintf("read %s where %s was expected: %s over", read, expected, by), whyMissed(k, method))
+}
+
+// withReason adds the sentence of the reason, if one is known.
+func withReason(says, why string) string {
+	if why == "" {
+		return says
 	}
-	return read
+	return says + ". " + why
 }
 
 // whyMissed returns the sentence on what most likely stands behind a miss.
-func whyMissed(k forecast.Check, school soil.LimeMethod) string {
+func whyMissed(k forecast.Check, method soil.LimeMethod) string {
 	short := k.Miss() < 0
 	either := func(a, b string) string {
 		if short == (k.Promised >= k.From) { // it moved less than was promised
@@ -42,9 +45,9 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	}
 	switch k.Why {
 	case forecast.OtherBuffering:
-		return "Most likely the bed needs " + either("more", "less") + " lime than " + besides[school] + " says"
+		return sprintf("Most likely the bed needs %s lime than %s says", either("more", "less"), besides[method])
 	case forecast.Strength:
-		return "Most likely what was put on was " + either("weaker", "stronger") + " than expected: test its batch"
+		return sprintf("Most likely what was put on was %s than expected: test its batch", either("weaker", "stronger"))
 	case forecast.Drifted:
 		if short {
 			return "Most likely it turns sour by itself faster than expected"
@@ -53,8 +56,8 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 	case forecast.OffMethod:
 		return "Most likely the two ways of testing differ: keep to one"
 	case forecast.TooEarly:
-		return "It was tested too soon to tell: most of it has yet to act, and " +
-			either("may act later than expected", "crumbs of it in the sample made it read too high") + ". Test again when it is due"
+		return either("It was tested too soon to tell: most of it has yet to act, and may act later than expected. Test again when it is due",
+			"It was tested too soon to tell: crumbs of it in the sample made it read too high. Test again when it is due")
 	case forecast.ByChance:
 		return "Nothing in the records explains it: the reading may be off, so test again before acting on it"
 	}
@@ -64,12 +67,12 @@ func whyMissed(k forecast.Check, school soil.LimeMethod) string {
 // Happened returns the sentence on what the last test of an application found, in a headline.
 func Happened(k forecast.Check) string {
 	moved := float64(k.Measured - k.From)
-	says := "was " + PH(k.From) + ", and is " + PH(k.Measured)
+	says := sprintf("was %s, and is %s", PH(k.From), PH(k.Measured))
 	switch {
 	case moved >= worthTelling:
-		says = "raised from " + PH(k.From) + " to " + PH(k.Measured)
+		says = sprintf("raised from %s to %s", PH(k.From), PH(k.Measured))
 	case moved <= -worthTelling:
-		says = "lowered from " + PH(k.From) + " to " + PH(k.Measured)
+		says = sprintf("lowered from %s to %s", PH(k.From), PH(k.Measured))
 	}
 	switch off := k.Miss(); {
 	case k.Why == forecast.TooSoon:
@@ -77,9 +80,9 @@ func Happened(k forecast.Check) string {
 	case math.Abs(off) <= k.SD:
 		return says + ", as expected"
 	case off < 0:
-		return says + ", " + PH(quantity.PH(-off)) + " short of what was expected"
+		return says + sprintf(", %s short of what was expected", PH(quantity.PH(-off)))
 	default:
-		return says + ", " + PH(quantity.PH(off)) + " over what was expected"
+		return says + sprintf(", %s over what was expected", PH(quantity.PH(off)))
 	}
 }
 
@@ -91,26 +94,24 @@ var besides = map[soil.LimeMethod]string{soil.ByTable: "the texture table", soil
 	soil.ByMeasured: "its jars", soil.ByLabRate: "the lab’s figure", soil.BySMP: "the lab’s buffer pH",
 	soil.ByAdamsEvans: "the lab’s buffer pH", soil.ByMehlich: "the lab’s buffer pH"}
 
-// Taught returns the sentence on what a bed's readings say of the buffering that it has shown
-// beside a method.
-func Taught(l forecast.Learned, school soil.LimeMethod) string {
-	beside := besides[school]
+// Shown returns the sentence on what a bed's readings say of its buffering beside a method.
+func Shown(l forecast.Learned, method soil.LimeMethod) string {
+	beside, n := besides[method], Count(l.Tests, "test", "tests")
 	if l.Tests == 0 {
-		return "No test after an application yet: it counts as " + beside + " says."
+		return sprintf("No test after an application yet: it counts as %s says.", beside)
 	}
-	s := l.Buffering
-	reach := num(s.P05, 2) + " to " + num(s.P95, 2)
-	says := "From " + Count(l.Tests, "test", "tests") + " it needs "
+	b := l.Buffering
+	low, high := num(b.P05, 2), num(b.P95, 2)
 	switch {
 	case !l.Counts:
-		return says + limeBeside(s.Median, beside) + ", but anything from " + reach +
-			" times would fit: that does not count yet."
-	case s.P05 > 1:
-		return says + limeBeside(s.Median, beside) + " (" + reach + " times): it is hard to shift."
-	case s.P95 < 1:
-		return says + limeBeside(s.Median, beside) + " (" + reach + " times): it is easy to shift."
+		return sprintf("From %s it needs %s. Anything from %s to %s times would fit, so that does not count yet.", n,
+			limeBeside(b.Median, beside), low, high)
+	case b.P05 > 1:
+		return sprintf("From %s it needs %s (%s to %s times): it is hard to shift.", n, limeBeside(b.Median, beside), low, high)
+	case b.P95 < 1:
+		return sprintf("From %s it needs %s (%s to %s times): it is easy to shift.", n, limeBeside(b.Median, beside), low, high)
 	}
-	return says + "about as much lime as " + beside + " says (" + times(s.Median) + " times; " + reach + ")."
+	return sprintf("From %s it needs about as much lime as %s says (%s times; %s to %s).", n, beside, times(b.Median), low, high)
 }
 
 // Beside names a method as a bed is reported beside it.
@@ -122,48 +123,54 @@ const noMatter = 0.03
 // ofTests counts tests.
 func ofTests(n int) string { return Count(n, "test", "tests") }
 
-// TaughtDose returns the sentence on how much learning changes a bed's need relative to its method;
+// ShownDose returns the sentence on how much learning changes a bed's need relative to its method;
 // learned is whether the dose uses it.
-func (u Units) TaughtDose(l soil.Learned, own, school quantity.Rate, learned bool) string {
+func (u Units) ShownDose(l soil.Learned, own, byMethod quantity.Rate, learned bool) string {
+	beside, n := besides[l.Beside], ofTests(l.Tests)
 	switch {
-	case own < 0 || school < 0:
-		return "What " + ofTests(l.Tests) + " showed here is about raising pH: for lowering it, " + besides[l.Beside] + " is used."
+	case own < 0 || byMethod < 0:
+		return sprintf("What %s showed here is about raising pH: for lowering it, %s is used.", n, beside)
 	case !learned:
-		return ofTests(l.Tests) + " of this bed showed another figure, which is left out here: " + u.Rate(own) + " instead of " +
-			u.Rate(school) + "."
+		return sprintf("%s of this bed showed another figure, which is left out here: %s instead of %s.", n, u.Rate(own), u.Rate(byMethod))
 	}
-	how := "about as much as " + besides[l.Beside] + " says"
-	if more := float64(own-school) / float64(max(school, 1)); math.Abs(more) > noMatter {
-		word := "more"
-		if more < 0 {
-			word = "less"
-		}
-		how = num(100*math.Abs(more), 0) + " % " + word + " than " + besides[l.Beside] + " says (" + u.Rate(school) + ")"
+	more := float64(own-byMethod) / float64(max(byMethod, 1))
+	switch by := num(100*math.Abs(more), 0); {
+	case more > noMatter:
+		return sprintf("Learned from %s, it needs %s of lime, as pure lime: %s %% more than %s says (%s).", n, u.Rate(own), by, beside,
+			u.Rate(byMethod))
+	case more < -noMatter:
+		return sprintf("Learned from %s, it needs %s of lime, as pure lime: %s %% less than %s says (%s).", n, u.Rate(own), by, beside,
+			u.Rate(byMethod))
 	}
-	return "Learned from " + ofTests(l.Tests) + ", it needs " + u.Rate(own) + " of lime, as pure lime: " + how + "."
+	return sprintf("Learned from %s, it needs %s of lime, as pure lime: about as much as %s says.", n, u.Rate(own), beside)
 }
 
-// Others returns the sentence on what a bed's neighbours say of the buffering that it has shown; ""
-// where they say next to nothing.
-func Others(o forecast.Others, school soil.LimeMethod) string {
+// Others returns the sentence on what a bed's neighbours say of its buffering; "" where they say
+// next to nothing.
+func Others(o forecast.Others, method soil.LimeMethod) string {
 	p := o.Buffering
 	if p.SD == 0 || math.Abs(p.Mean) < noMatter {
 		return ""
 	}
-	return "From the other beds alone, it would need " + num(math.Exp(p.Mean), 2) + " times the lime that " + besides[school] + " says (" +
-		num(math.Exp(p.Mean-nineIn*p.SD), 2) + " to " + num(math.Exp(p.Mean+nineIn*p.SD), 2) + ")."
+	low, mid, high := factors(p)
+	return sprintf("From the other beds alone, it would need %s times the lime that %s says (%s to %s).", mid, besides[method], low, high)
 }
 
-// BatchTaught is what the beds that received a batch have shown of it.
-type BatchTaught struct {
+// factors returns a factor's 90 % interval and middle.
+func factors(log forecast.Normal) (low, mid, high string) {
+	return num(math.Exp(log.Mean-nineIn*log.SD), 2), num(math.Exp(log.Mean), 2), num(math.Exp(log.Mean+nineIn*log.SD), 2)
+}
+
+// BatchShown is what the beds that received a batch have shown of it.
+type BatchShown struct {
 	Name   string
 	Factor forecast.Normal
 	Beds   int
 }
 
-// GardenTaught returns sentences on what the beds have shown together: each test method's offset
+// GardenShown returns sentences on what the beds have shown together: each test method's offset
 // here and each batch's strength, where significant.
-func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (out []string) {
+func GardenShown(bias map[soil.Method]forecast.Normal, batches []BatchShown) (out []string) {
 	for _, row := range soil.Methods {
 		x, ok := bias[row.Method]
 		if !ok || math.Abs(x.Mean) < math.Max(worthTelling, x.SD) {
@@ -173,17 +180,17 @@ func GardenTaught(bias map[soil.Method]forecast.Normal, batches []BatchTaught) (
 		if x.Mean < 0 {
 			way = "low"
 		}
-		out = append(out, "Readings by "+Short(row.Method)+" come out "+PH2(quantity.PH(math.Abs(x.Mean)))+" "+way+" here, give or take "+
-			PH2(quantity.PH(nineIn*x.SD))+"; the forecast allows for that.")
+		out = append(out, sprintf("Readings by %s come out %s %s here, give or take %s; the forecast allows for that.", Short(row.Method),
+			PH2(quantity.PH(math.Abs(x.Mean))), way, PH2(quantity.PH(nineIn*x.SD))))
 	}
 	for _, b := range batches {
 		f := b.Factor
 		if math.Abs(f.Mean) < math.Max(noMatter, f.SD/2) {
 			continue
 		}
-		out = append(out, Capital(b.Name)+" has proved "+num(math.Exp(f.Mean), 2)+" times as strong as expected, from "+
-			Count(b.Beds, "bed", "beds")+" (usually between "+num(math.Exp(f.Mean-nineIn*f.SD), 2)+" and "+
-			num(math.Exp(f.Mean+nineIn*f.SD), 2)+").")
+		low, mid, high := factors(f)
+		out = append(out, sprintf("%s has proved %s times as strong as expected, from %s (usually between %s and %s).", Capital(b.Name), mid,
+			Count(b.Beds, "bed", "beds"), low, high))
 	}
 	return out
 }
@@ -193,19 +200,18 @@ const nineIn = 1.6449
 
 // BasedOn returns the sentence that a bed's dose follows what it has shown.
 func BasedOn(l soil.Learned) string {
-	how := "as much lime as " + besides[l.Beside] + " says"
 	if math.Abs(l.Factor-1) > noMatter {
-		how = num(l.Factor, 2) + " times the lime that " + besides[l.Beside] + " says"
+		return sprintf("Its doses are learned from %s: %s times the lime that %s says.", ofTests(l.Tests), num(l.Factor, 2), besides[l.Beside])
 	}
-	return "Its doses are learned from " + ofTests(l.Tests) + ": " + how + "."
+	return sprintf("Its doses are learned from %s: as much lime as %s says.", ofTests(l.Tests), besides[l.Beside])
 }
 
 // limeBeside words how much lime a bed needs beside a method, as a factor of one decimal.
 func limeBeside(x float64, beside string) string {
 	if n := times(x); n != times(1) {
-		return n + " times the lime that " + beside + " says"
+		return sprintf("%s times the lime that %s says", n, beside)
 	}
-	return "about as much lime as " + beside + " says"
+	return sprintf("about as much lime as %s says", beside)
 }
 
 func times(x float64) string { return strconv.FormatFloat(x, 'f', 1, 64) }
@@ -215,10 +221,10 @@ func (u Units) Drifts(s forecast.Spread) string {
 	rate := func(x float64) string { return u.Rate(quantity.Rate(math.Abs(x))) }
 	switch {
 	case s.P05 > 0:
-		return "By itself it turns sweeter, by " + rate(s.Median) + " of lime a year, as pure lime."
+		return sprintf("By itself it turns sweeter, by %s of lime a year, as pure lime.", rate(s.Median))
 	case s.P95 < 0:
-		return "By itself it turns more sour, by " + rate(s.Median) + " of lime a year, as pure lime (" + rate(s.P95) + " to " +
-			rate(s.P05) + ")."
+		return sprintf("By itself it turns more sour, by %s of lime a year, as pure lime (%s to %s).", rate(s.Median), rate(s.P95),
+			rate(s.P05))
 	}
 	return "By itself it stays about as it is."
 }

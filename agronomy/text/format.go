@@ -173,7 +173,7 @@ func Sentence(s string) string {
 	return s + "."
 }
 
-// Off returns a distance outside a band, "at its edge" if it rounds to nothing.
+// Off returns a distance outside a range, "at its edge" if it rounds to nothing.
 func Off(off quantity.PH) string {
 	if off < 0.05 {
 		return "less than 0.1"

@@ -60,7 +60,7 @@ func Why[T ~string](id T) string { return Units{}.say(whys[string(id)]) }
 
 // stands are the sentences on why a method leaves a bed alone.
 var stands = map[crop.Stand]string{
-	crop.InBand:  "that is where the crop wants it",
+	crop.InRange: "that is where the crop wants it",
 	crop.Patient: "the approach you chose leaves it alone here",
 	crop.Drifts:  "too sweet by less than {drifts}: pH falls by itself, so leave it alone",
 }

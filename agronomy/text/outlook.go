@@ -67,39 +67,39 @@ func SeasonTitle(name string, yearly float64) string {
 	}
 }
 
-// Course is a bed's outlook relative to its band.
+// Course is a bed's outlook relative to its range.
 type Course struct {
-	// Band is what it is held against. Reads is the pH that it is judged by, as its dose is; Level is
+	// Range is what it is held against. Reads is the pH that it is judged by, as its dose is; Level is
 	// where all its readings have it now.
-	Band         crop.Band
+	Range        crop.Range
 	Reads, Level quantity.PH
 	// Apart is set when Level leaves out what it reads, a surprising test.
 	Apart bool
-	// Comes is when the line will enter the band, Leaves when it will leave it; 0: not within five
+	// Comes is when the line will enter the range, Leaves when it will leave it; 0: not within five
 	// years.
 	Comes, Leaves quantity.Day
 	// Planned is the number of planned applications.
 	Planned int
 }
 
-// In reports whether the line is in the band now.
-func (c Course) In() bool { return c.Band.Holds(c.Level) }
+// In reports whether the line is in the range now.
+func (c Course) In() bool { return c.Range.Holds(c.Level) }
 
 // odds words that what a bed reads and the line by all its readings lie on two sides of an end of
-// its band; "" where they agree.
+// its range; "" where they agree.
 func (c Course) odds() string {
-	if c.Band.Holds(c.Reads) == c.In() {
+	if c.Range.Holds(c.Reads) == c.In() {
 		return ""
 	}
-	return "It reads " + PH(c.Reads) + ", " + beside(c.Band, c.Reads) + "; by all its " + others[c.Apart] + " it is at " +
-		PH2(c.Level) + ", " + beside(c.Band, c.Level) + ". "
+	return "It reads " + PH(c.Reads) + ", " + beside(c.Range, c.Reads) + "; by all its " + others[c.Apart] + " it is at " +
+		PH2(c.Level) + ", " + beside(c.Range, c.Level) + ". "
 }
 
 // others words which readings a level rests on: all, or all but a surprising one.
 var others = map[bool]string{false: "readings", true: "other readings"}
 
-// beside words on which side of a band a pH lies.
-func beside(b crop.Band, p quantity.PH) string {
+// beside words on which side of a range a pH lies.
+func beside(b crop.Range, p quantity.PH) string {
 	switch {
 	case b.Holds(p):
 		return "in its range"
@@ -109,7 +109,7 @@ func beside(b crop.Band, p quantity.PH) string {
 	return "above its range"
 }
 
-// SeasonAside returns what becomes of a bed relative to its band, in sentences.
+// SeasonAside returns what becomes of a bed relative to its range, in sentences.
 func SeasonAside(c Course) string {
 	with := "Left alone, it "
 	if c.Planned > 0 {
@@ -118,7 +118,7 @@ func SeasonAside(c Course) string {
 	return c.odds() + with + c.becomes() + "."
 }
 
-// becomes words when the line enters its band, and when it leaves it.
+// becomes words when the line enters its range, and when it leaves it.
 func (c Course) becomes() string {
 	switch {
 	case c.In() && c.Leaves != 0:

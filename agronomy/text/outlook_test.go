@@ -29,8 +29,8 @@ func TestCheckHeadlines(t *testing.T) {
 	}
 }
 
-// The reason of a miss goes the right way: raised by too little is stubborn, raised by too much the reverse, and lowered by too
-// little is stubborn again.
+// The reason of a miss goes the right way: raised by too little is hard to shift, raised by too much the reverse, and lowered by too
+// little is hard to shift again.
 func TestMissReasonHasRightDirection(t *testing.T) {
 	kept := func(from, promised, measured quantity.PH, why forecast.Why) string {
 		return text.Check(forecast.Check{From: from, Promised: promised, Measured: measured, SD: 0.2, Why: why}, soil.ByTable)
@@ -54,25 +54,25 @@ func TestMissReasonHasRightDirection(t *testing.T) {
 
 // The effect of learning on a dose is always mentioned: more, less, equal, unused, or not for
 // lowering.
-func TestTaughtDose(t *testing.T) {
+func TestShownDose(t *testing.T) {
 	l := soil.Learned{Beside: soil.ByTable, Factor: 1.4, Tests: 3}
 	u := text.Units{}
-	assert.Contains(t, u.TaughtDose(l, 450, 321.5, true),
+	assert.Contains(t, u.ShownDose(l, 450, 321.5, true),
 		"Learned from 3 tests, it needs 450 g/m² of lime, as pure lime: 40 % more than the texture table says")
-	assert.Contains(t, u.TaughtDose(l, 161, 321.5, true), "50 % less")
+	assert.Contains(t, u.ShownDose(l, 161, 321.5, true), "50 % less")
 	one := l
 	one.Tests = 1
-	assert.Contains(t, u.TaughtDose(one, 161, 321.5, true), "Learned from 1 test, it needs")
+	assert.Contains(t, u.ShownDose(one, 161, 321.5, true), "Learned from 1 test, it needs")
 	assert.Contains(t, text.BasedOn(one), "are learned from 1 test: ")
-	assert.Contains(t, u.TaughtDose(l, 325, 321.5, true), "about as much")
-	assert.Contains(t, u.TaughtDose(l, 450, 321.5, false), "left out here: 450 g/m² instead of 322 g/m²")
-	assert.Contains(t, u.TaughtDose(l, -100, -100, true), "for lowering it, the texture table is used")
+	assert.Contains(t, u.ShownDose(l, 325, 321.5, true), "about as much")
+	assert.Contains(t, u.ShownDose(l, 450, 321.5, false), "left out here: 450 g/m² instead of 322 g/m²")
+	assert.Contains(t, u.ShownDose(l, -100, -100, true), "for lowering it, the texture table is used")
 }
 
-// Where a bed goes against its band, with what is planned and without.
+// Where a bed goes against its range, with what is planned and without.
 func TestSeasonAside(t *testing.T) {
 	may, july := quantity.Date(2028, 5, 1), quantity.Date(2027, 7, 1)
-	band := crop.Band{Low: 6, High: 7}
+	span := crop.Range{Low: 6, High: 7}
 	for says, c := range map[string]text.Course{
 		"Left alone, it stays in its range until May 2028":          {Reads: 6.5, Level: 6.4, Leaves: may},
 		"Left alone, it stays in its range for five years and more": {Reads: 6, Level: 7},
@@ -89,15 +89,15 @@ func TestSeasonAside(t *testing.T) {
 		"With 1 application planned, it comes into its range in July 2027 and stays": {Comes: july, Planned: 1},
 		"Left alone, it does not come into its range within five years":              {},
 	} {
-		c.Band = band
+		c.Range = span
 		assert.Equal(t, says+".", text.SeasonAside(c))
 	}
 	assert.Equal(t, "Kale turns more sour by 0.08 a year", text.SeasonTitle("Kale", -0.08))
 	assert.Equal(t, "Tunnel turns sweeter by 0.10 a year", text.SeasonTitle("Tunnel", 0.1))
 	assert.Equal(t, "Lawn stays where it is", text.SeasonTitle("Lawn", -0.019))
-	assert.Contains(t, text.DoseHolds("A dose", text.Course{Band: band, Comes: july, Leaves: may}),
+	assert.Contains(t, text.DoseHolds("A dose", text.Course{Range: span, Comes: july, Leaves: may}),
 		"into its range in July 2027, and keep it there until May 2028")
-	assert.Contains(t, text.DoseHolds("A dose", text.Course{Band: band}), "would not bring it into its range")
+	assert.Contains(t, text.DoseHolds("A dose", text.Course{Range: span}), "would not bring it into its range")
 }
 
 // Unexplained potassium is mentioned.
@@ -115,10 +115,10 @@ func TestUnexplainedPotassium(t *testing.T) {
 }
 
 // What beds say together is reported once it stands apart from nothing.
-func TestGardenTaught(t *testing.T) {
+func TestGardenShown(t *testing.T) {
 	bias := map[soil.Method]forecast.Normal{soil.Kit: {Mean: 0.3, SD: 0.1}, soil.Lab: {Mean: 0.02, SD: 0.04},
 		soil.Probe: {Mean: -0.4, SD: 0.1}}
-	told := text.GardenTaught(bias, []text.BatchTaught{{"oven ash", forecast.Normal{Mean: -0.3, SD: 0.12}, 4},
+	told := text.GardenShown(bias, []text.BatchShown{{"oven ash", forecast.Normal{Mean: -0.3, SD: 0.12}, 4},
 		{"bag", forecast.Normal{Mean: 0.01, SD: 0.05}, 3}})
 	if assert.Len(t, told, 3) {
 		assert.Contains(t, told[0], "by kit come out 0.30 high here")

@@ -282,8 +282,8 @@ var steps = map[string]sentence{
 				rate(v, "acid"))
 	},
 	"left-alone": func(v working.Values, r working.Value) (string, string) {
-		band := sprintf("pH %s against %s to %s", ph(v, "ph"), PH(quantity.PH(v.N("low"))), PH(quantity.PH(v.N("high"))))
-		return "leave it alone", band + "; " + Stand(v)
+		span := sprintf("pH %s against %s to %s", ph(v, "ph"), PH(quantity.PH(v.N("low"))), PH(quantity.PH(v.N("high"))))
+		return "leave it alone", span + "; " + Stand(v)
 	},
 	"at-work": func(v working.Values, r working.Value) (string, string) {
 		return "leave it alone", sprintf("%s of lime, as pure lime, is still at work and should bring it to about %s", rate(v, "on_way"),

@@ -111,7 +111,7 @@ func newHarm(t *testing.T, seed uint64) *harm {
 
 func (h *harm) reads(p *plotted, day quantity.Day) {
 	r := h.Reading(day.String(), []soil.Method{soil.Lab, soil.Kit, soil.Meter}[h.rng.IntN(3)],
-		max(4.2, p.crop.Band.Low-0.9+quantity.PH(2.4*h.rng.Float64())))
+		max(4.2, p.crop.Range.Low-0.9+quantity.PH(2.4*h.rng.Float64())))
 	r.BedID = p.ID
 	if h.rng.IntN(2) == 0 {
 		r.Potassium, r.Extractant = gardentest.Ptr(quantity.Concentration(40+160*h.rng.Float64())), soil.AmmoniumAcetate
@@ -300,7 +300,7 @@ func (h *harm) look() {
 	}
 	for _, t := range v.Tasks {
 		m, ok := material.Find(t.What)
-		if _, held := v.Held[t.ID]; held || !ok || t.Kind != garden.TaskApplication || v.Moved[t.ID].Unmet {
+		if _, held := v.Held[t.ID]; held || !ok || t.Kind != garden.TaskApplication || v.Moved[t.ID].Shortfall {
 			continue
 		}
 		p, _ := v.Bed(t.BedID)

@@ -166,7 +166,7 @@ func writeCrops(w io.Writer) {
 	section(w, "Crops", "`agronomy/crop/crop.go`. Removal: K₂O that a good crop carries off in a season, g/m².")
 	var rows [][]string
 	for _, c := range crop.Library {
-		rows = append(rows, []string{c.ID, fmt.Sprintf("%.1f to %.1f", float64(c.Band.Low), float64(c.Band.High)), figure(c.Aim),
+		rows = append(rows, []string{c.ID, fmt.Sprintf("%.1f to %.1f", float64(c.Range.Low), float64(c.Range.High)), figure(c.Aim),
 			figure(c.Removal), strings.ReplaceAll(c.Flags.IDs(), " ", ", ")})
 	}
 	table(w, "Crop | Band, pH | Aim | Removal | Flags", rows)

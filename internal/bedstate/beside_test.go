@@ -32,7 +32,7 @@ func TestDrifted(t *testing.T) {
 }
 
 func TestWantsMost(t *testing.T) {
-	v := bedstate.View{Beds: []bedstate.State{stands(1, 6.5, bed.InBand, 0), stands(2, 6.0, bed.Sour, 0.2), stands(3, 5.0, bed.Sour, 1.2),
+	v := bedstate.View{Beds: []bedstate.State{stands(1, 6.5, bed.InRange, 0), stands(2, 6.0, bed.Sour, 0.2), stands(3, 5.0, bed.Sour, 1.2),
 		stands(4, 5.6, bed.Sour, 0.6), stands(5, 8, bed.TooSweet, 2)}, Tasks: []garden.Task{{BedID: 3}}}
 	assert.Equal(t, int64(4), v.WantsMost().Bed.ID)
 	v.Tasks = nil

@@ -29,20 +29,20 @@ func TestBedTeachesBuffering(t *testing.T) {
 	y.Add(y.Planting("dahlia", "2022-05-15", ""), y.Reading("2022-10-01", soil.Lab, 5.2), lime("2022-11-01"), y.Reading("2023-10-01",
 		soil.Lab, 5.5),
 		lime("2023-11-01"), y.Reading("2024-10-01", soil.Lab, 5.8), lime("2024-11-01"), y.Reading("2025-10-01", soil.Lab, 6.0))
-	taught, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
+	shown, err := y.App.Outlook.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
 	require.NoError(t, err)
-	l := taught.Run.Learned
+	l := shown.Run.Learned
 	assert.True(t, l.Counts)
 	assert.Equal(t, 3, l.Tests)
 	assert.Greater(t, l.Buffering.P05, 1.0)
-	assert.Contains(t, text.Taught(l, taught.Method()), "the texture table says")
-	assert.Contains(t, text.Taught(l, taught.Method()), "it is hard to shift")
-	require.Len(t, taught.Checks, 3)
-	assert.Contains(t, text.Check(taught.Checks[0], taught.Method()), "short")
-	for _, p := range taught.Run.PH[1:] {
+	assert.Contains(t, text.Shown(l, shown.Method()), "the texture table says")
+	assert.Contains(t, text.Shown(l, shown.Method()), "it is hard to shift")
+	require.Len(t, shown.Checks, 3)
+	assert.Contains(t, text.Check(shown.Checks[0], shown.Method()), "short")
+	for _, p := range shown.Run.PH[1:] {
 		assert.True(t, p.P05 < p.Median && p.Median < p.P95)
 	}
-	// Struck out, what it taught is gone: a pair of readings less.
+	// Struck out, what it shown is gone: a pair of readings less.
 	all := y.Record().Readings
 	last := all[len(all)-1]
 	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, last.ID, last.Version, "another bed’s")
@@ -123,7 +123,7 @@ func TestLessonsFollowTheRecords(t *testing.T) {
 	third := *y.Dose(dosing.Choice{}).Record.Lesson.Learned()
 	assert.NotEqual(t, second.Buffering.Median, third.Buffering.Median)
 	assert.Equal(t, second.Tests+1, third.Tests)
-	// On an earlier day it had taught less.
+	// On an earlier day it had shown less.
 	past, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Today: gardentest.Today}, gardentest.Day("2024-12-01"))
 	require.NoError(t, err)
 	assert.Equal(t, 2, past.Record.Lesson.Learned().Tests)

@@ -13,7 +13,7 @@ import (
 	"zephyrfield/internal/garden"
 )
 
-// Lesson is what a bed's own record has taught, using its neighbours' evidence.
+// Lesson is what a bed's own record has shown, using its neighbours' evidence.
 type Lesson struct {
 	own
 	// model is the whole record without readings left out as surprising, sifted the outcome of that
@@ -29,7 +29,7 @@ type Lesson struct {
 	all        *Lessons
 	at         int
 	once       sync.Once
-	taught     forecast.Model
+	shown      forecast.Model
 	learned    forecast.Learned
 	tested     sync.Once
 	checks     []forecast.Check
@@ -110,12 +110,12 @@ func (l *Lesson) Joins(day, other quantity.Day) bool {
 func (l *Lesson) learn() {
 	l.sift()
 	l.once.Do(func() {
-		l.taught = l.model
+		l.shown = l.model
 		if !l.all.alone {
-			l.taught.Others = l.all.gathered().Others(l.at)
+			l.shown.Others = l.all.gathered().Others(l.at)
 		}
-		l.withOthers = fmt.Sprint(l.since, l.taught.Others)
-		find := func() (forecast.Learned, error) { return forecast.Learn(&l.taught), nil }
+		l.withOthers = fmt.Sprint(l.since, l.shown.Others)
+		find := func() (forecast.Learned, error) { return forecast.Learn(&l.shown), nil }
 		l.learned, _ = cache.Get(l.cache, learnings, l.key, l.withOthers, find)
 	})
 }
@@ -132,10 +132,10 @@ func (l *Lesson) Cache() *cache.Cache { return l.cache }
 // Model returns the model without planned work.
 func (l *Lesson) Model() *forecast.Model {
 	l.learn()
-	return &l.taught
+	return &l.shown
 }
 
-// Learned returns what the bed has taught.
+// Learned returns what the bed has shown.
 func (l *Lesson) Learned() *forecast.Learned {
 	l.learn()
 	return &l.learned
@@ -152,7 +152,7 @@ func (l *Lesson) Planned(r *forecast.Record) forecast.Model {
 func (l *Lesson) Course() forecast.Course {
 	l.learn()
 	c, _ := cache.Get(l.cache, courses, l.key, l.withOthers, func() (forecast.Course, error) {
-		c := forecast.CourseOf(&l.taught, &l.learned)
+		c := forecast.CourseOf(&l.shown, &l.learned)
 		c.Pools = slices.Clip(c.Pools) // planned work is appended to a copy
 		return c, nil
 	})
@@ -191,7 +191,7 @@ func (l *Lesson) Checks() []forecast.Check {
 		return nil
 	}
 	l.learn()
-	l.tested.Do(func() { l.checks = forecast.Checks(&l.taught, &l.learned) })
+	l.tested.Do(func() { l.checks = forecast.Checks(&l.shown, &l.learned) })
 	return l.checks
 }
 
@@ -328,7 +328,7 @@ func learn(r Reader, day, today quantity.Day) (*Lessons, error) {
 
 // ownRecord returns the record that a bed's lesson is drawn from; nil without a reading with a pH.
 func ownRecord(b garden.Bed, n noted, g garden.Garden, l garden.Library, day quantity.Day) *own {
-	readings := teaches(n.readings, b.TaughtFrom, day)
+	readings := teaches(n.readings, b.LearnsFrom, day)
 	if len(readings) == 0 {
 		return nil
 	}

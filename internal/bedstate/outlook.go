@@ -54,7 +54,7 @@ func (c Coming) course() (out forecast.Course, ok bool) {
 // Plan returns the bed's planned applications as input of a forecast.
 func (c Coming) Plan() (plan []forecast.Application) {
 	for _, t := range c.Open {
-		if t.Kind != garden.TaskApplication || t.BedID != c.State.Bed.ID || c.Moved[t.ID].Unmet {
+		if t.Kind != garden.TaskApplication || t.BedID != c.State.Bed.ID || c.Moved[t.ID].Shortfall {
 			continue
 		}
 		// A late application keeps its own day and counts from today at the earliest.

@@ -266,7 +266,7 @@ type Record struct {
 	// Rests are the parts of doses that wait for a test.
 	Rests   []Rest
 	Library garden.Library
-	// Lesson is what it has taught; nil if it was never read.
+	// Lesson is what it has shown; nil if it was never read.
 	Lesson *Lesson
 	k      *potassium
 	aims   []garden.PlanAim

@@ -249,7 +249,7 @@ func (n noted) grown(l garden.Library, since, day quantity.Day) (out []ledger.Gr
 // Stand sets an expected pH.
 func (p *State) Stand(ph quantity.PH) {
 	p.PH, p.Expected, p.AtWork = ph, true, nil
-	p.Standing, p.Off = bed.Against(p.Crop.Band, ph)
+	p.Standing, p.Off = bed.Against(p.Crop.Range, ph)
 }
 
 // ByBed groups rows by their bed, order kept.

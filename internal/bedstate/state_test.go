@@ -45,7 +45,7 @@ func TestLastReadingOfADayCounts(t *testing.T) {
 	y.Add(y.Reading("2024-10-01", soil.Lab, 7.2), y.Reading("2025-10-01", soil.Lab, 6.5), y.Reading("2026-10-01", soil.Lab, 5.7),
 		&garden.Reading{BedID: y.Bed.ID, Date: gardentest.Day("2026-11-01"), Method: soil.Fizz, Cores: 3, Depth: 0.15, Vinegar: soil.LimeStrong,
 			Soda: soil.LimeNone})
-	for day, want := range map[string]bed.Standing{"2024-09-30": bed.Untested, "2024-12-01": bed.TooSweet, "2025-12-01": bed.InBand,
+	for day, want := range map[string]bed.Standing{"2024-09-30": bed.Untested, "2024-12-01": bed.TooSweet, "2025-12-01": bed.InRange,
 		"2026-11-24": bed.Sour} {
 		assert.Equal(t, want, y.State(gardentest.Day(day)).Standing, day)
 	}
@@ -59,7 +59,7 @@ func TestReadingsAreConvertedToWater(t *testing.T) {
 	r := y.Reading("2026-10-01", soil.Lab, 5.8)
 	r.Basis = soil.CaCl2
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), r)
-	assert.Equal(t, bed.InBand, y.State(gardentest.Today).Standing)
+	assert.Equal(t, bed.InRange, y.State(gardentest.Today).Standing)
 	assert.InDelta(t, 6.4, float64(y.State(gardentest.Today).PH), 1e-9)
 }
 
@@ -87,7 +87,7 @@ func TestOutlookFollowsPlan(t *testing.T) {
 	drift := (18 + 0.4*15) / 321.5 // rain and dahlias, a year
 	years := float64(gardentest.Day("2030-04-01")-gardentest.Day("2026-11-12")) / 365.25
 	assert.InDelta(t, float64(*last.PHAfter)-drift*years, float64(settled.PH), 0.04, "it settles, less what pulls it meanwhile")
-	assert.Equal(t, bed.InBand, settled.Standing)
+	assert.Equal(t, bed.InRange, settled.Standing)
 	// The retest's promise, the handle and the dose say the same.
 	tasks := y.OpenTasks()
 	retest := tasks[len(tasks)-1]

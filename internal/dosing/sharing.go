@@ -85,7 +85,7 @@ const unpriced = 1
 // all beds, no fixed amount.
 type ShareChoice struct {
 	Methods dose.Methods
-	// Foot aims at the lower end of each band.
+	// Foot aims at the lower end of each range.
 	Foot bool
 	// Out are excluded beds.
 	Out  []int64
@@ -396,7 +396,7 @@ func (w *Dose) answer() (lacks string, err error) {
 func (c ShareChoice) of(rec bedstate.Record) Choice {
 	ch := Choice{Buffering: c.Methods.Buffering, Ash: c.Methods.Ash, Act: c.Methods.Act,
 		Pace: c.Methods.Pace}
-	if foot := rec.State.Crop.Band.Low; c.Foot && rec.State.PH > 0 && rec.State.PH < foot {
+	if foot := rec.State.Crop.Range.Low; c.Foot && rec.State.PH > 0 && rec.State.PH < foot {
 		ch.Target = &foot
 	}
 	return ch

@@ -73,8 +73,8 @@ type Bed struct {
 	NameKey string `db:"name_key" json:"-"`
 	// Retired is the day from which it is off the plan; its history stays.
 	Retired quantity.Day `db:"retired" json:"retired"`
-	// TaughtFrom is the day from which on its retests teach its buffering; 0: all of them.
-	TaughtFrom quantity.Day `db:"taught_from" json:"taught_from"`
+	// LearnsFrom is the day from which on its retests teach its buffering; 0: all of them.
+	LearnsFrom quantity.Day `db:"taught_from" json:"taught_from"`
 }
 
 // SetKeys sets NameKey.

@@ -40,7 +40,7 @@ func LibraryOf(r Reader) (Library, error) {
 // Crop converts the row for package crop.
 func (c OwnCrop) Crop() crop.Crop {
 	f, _ := crop.ParseFlags(c.Flags)
-	return crop.Crop{ID: c.Code, Name: c.Name, Band: crop.Band{Low: c.Low, High: c.High}, Aim: c.Aim, Removal: c.Removal, Flags: f}
+	return crop.Crop{ID: c.Code, Name: c.Name, Range: crop.Range{Low: c.Low, High: c.High}, Aim: c.Aim, Removal: c.Removal, Flags: f}
 }
 
 // Find returns a crop by its code.
@@ -119,7 +119,7 @@ func CheckCrop(c OwnCrop) Faults {
 	}
 	LimitPH.hold(f, "low", float64(c.Low))
 	LimitPH.hold(f, "high", float64(c.High))
-	if f["low"] == "" && f["high"] == "" && c.High < c.Low+crop.MinBand {
+	if f["low"] == "" && f["high"] == "" && c.High < c.Low+crop.MinRange {
 		f["high"] = "the top of the range lies above its bottom, by 0.1 or more"
 	}
 	if len(f) == 0 && !(c.Aim >= c.Low && c.Aim <= c.High) {

@@ -82,17 +82,17 @@ func OlderRequest(request JSON) JSON {
 	}
 	_, half := q["half_first"]
 	delete(q, "half_first")
-	school := map[string]json.RawMessage{}
-	if raw, ok := q["school"]; ok && json.Unmarshal(raw, &school) != nil {
+	method := map[string]json.RawMessage{}
+	if raw, ok := q["school"]; ok && json.Unmarshal(raw, &method) != nil {
 		return request
 	}
-	if _, ok := school["pace"]; ok && !half {
+	if _, ok := method["pace"]; ok && !half {
 		return request
 	} else if !ok {
-		school["pace"] = json.RawMessage(`"all-at-once"`)
+		method["pace"] = json.RawMessage(`"all-at-once"`)
 	}
 	var err error
-	if q["school"], err = json.Marshal(school); err != nil {
+	if q["school"], err = json.Marshal(method); err != nil {
 		return request
 	}
 	out, err := json.Marshal(q)

@@ -139,7 +139,7 @@ func TestLaterReadingOvertakesDose(t *testing.T) {
 	assert.Equal(t, quantity.PH(6.0), sh.Overtaken[sh.Due[0].ID].PH)
 }
 
-// In band by a later reading: the dose would not be offered any more.
+// In range by a later reading: the dose would not be offered any more.
 func TestLaterReadingRemovesDose(t *testing.T) {
 	y := gardentest.New(t)
 	y.Add(y.Planting("dahlia", "2027-05-15", ""), y.Reading("2026-09-01", soil.Lab, 5.6))

@@ -115,7 +115,7 @@ func (svc Service) Teach(ctx context.Context, a garden.Actor, bed, version int64
 		if err != nil {
 			return "", err
 		}
-		b.Version, b.TaughtFrom = version, from
+		b.Version, b.LearnsFrom = version, from
 		if err := tx.Update(&b); err != nil {
 			return "", err
 		}

@@ -51,7 +51,7 @@ func (svc Service) Like(ctx context.Context, a garden.Actor, bed int64, n int, b
 		last = was
 		for range n {
 			b := last
-			b.Meta, b.Retired, b.TaughtFrom = garden.Meta{}, 0, 0
+			b.Meta, b.Retired, b.LearnsFrom = garden.Meta{}, 0, 0
 			b.Name = counted(was.Name, all)
 			beside(&b, last, between, all)
 			if err := tx.Insert(&b); err != nil {

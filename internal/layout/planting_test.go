@@ -21,8 +21,8 @@ func TestCompanionCropsUseOverlap(t *testing.T) {
 	require.NoError(t, y.Plant("tomato", "2027-05-01", false))
 	require.NoError(t, y.Plant("spinach", "2027-05-01", true))
 	p := y.State(gardentest.Today)
-	assert.Equal(t, quantity.PH(6.5), p.Crop.Band.Low)
-	assert.Equal(t, quantity.PH(6.8), p.Crop.Band.High)
+	assert.Equal(t, quantity.PH(6.5), p.Crop.Range.Low)
+	assert.Equal(t, quantity.PH(6.8), p.Crop.Range.High)
 	assert.False(t, p.Conflict)
 	assert.Len(t, p.Next, 2)
 }

@@ -131,7 +131,7 @@ func TestPerennialBedIsNotDug(t *testing.T) {
 	assert.Equal(t, soil.Dug, y.State(gardentest.Today).Ground.Worked, "the gardener says otherwise")
 }
 
-// Soil that is measured again on days that were measured before moves what a bed has taught, and what is kept of it, at once.
+// Soil that is measured again on days that were measured before moves what a bed has shown, and what is kept of it, at once.
 func TestCorrectedSoilChangesLesson(t *testing.T) {
 	y := gardentest.New(t)
 	lime := garden.Application{BedID: y.Bed.ID, Date: gardentest.Day("2025-11-10"), What: material.CalciticLime, Rate: 250, Total: 2400}

@@ -18,7 +18,7 @@ type Outline struct {
 	// Back and Ahead are its level by half years, Back up to today, and Ahead, the median alone,
 	// from today on; none without readings.
 	Back, Ahead []forecast.Spread
-	// Leaves is the month in which the median leaves the band; 0 if it stays inside, or is outside
+	// Leaves is the month in which the median leaves the range; 0 if it stays inside, or is outside
 	// already.
 	Leaves quantity.Day
 }
@@ -91,9 +91,9 @@ func (o *Outline) compute(s *Forecast) {
 			o.Ahead = append(o.Ahead, months[m])
 		}
 	}
-	// A bed that is judged outside its band is not said to leave it.
-	band := o.State.Crop.Band
-	if o.State.Standing == bed.InBand && band.Holds(quantity.PH(months[0].Median)) {
-		o.Leaves, _ = forecast.Leaves(months, s.Today, band.Low, band.High)
+	// A bed that is judged outside its range is not said to leave it.
+	span := o.State.Crop.Range
+	if o.State.Standing == bed.InRange && span.Holds(quantity.PH(months[0].Median)) {
+		o.Leaves, _ = forecast.Leaves(months, s.Today, span.Low, span.High)
 	}
 }

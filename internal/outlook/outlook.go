@@ -40,7 +40,7 @@ type Forecast struct {
 	// Model is the forecast's input, Run the result with planned work, Idle without.
 	Model     forecast.Model
 	Run, Idle forecast.Result
-	// K and KIdle are the same for potassium, nil without readings; Scale has its bands.
+	// K and KIdle are the same for potassium, nil without readings; Scale has its ranges.
 	K, KIdle []forecast.Spread
 	Scale    soil.PotassiumScale
 	KMoved   KMoved
@@ -203,7 +203,7 @@ func PotassiumOf(b *bedstate.Record, g garden.Garden, plan []forecast.Applicatio
 
 func potassiumOf(rec *forecast.Record, day, until quantity.Day) (p Potassium) {
 	last := rec.Readings[len(rec.Readings)-1]
-	p.Scale, _ = soil.PotassiumBands(rec.Ground, last.Extractant, last.KRange)
+	p.Scale, _ = soil.PotassiumRanges(rec.Ground, last.Extractant, last.KRange)
 	k := rec.Potassium(true, until)
 	k.Also = []quantity.Day{day}
 	p.Reads, p.moves, p.rise = k.Reads, k.Moves, k.Rise

@@ -61,7 +61,7 @@ func TestForecastPotassium(t *testing.T) {
 	assert.InDelta(t, 105, float64(s.Scale.Critical), 1e-9)
 }
 
-// All beds have a line, the untested an empty one; the month that leaves the band is a day's to come.
+// All beds have a line, the untested an empty one; the month that leaves the range is a day's to come.
 func TestOutlinesOfAllBeds(t *testing.T) {
 	y := gardentest.NewBuffered(t)
 	other := y.Bed

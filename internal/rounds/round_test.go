@@ -226,10 +226,10 @@ func TestStruckReadingIsKeptAndIgnored(t *testing.T) {
 	_, err := y.App.Readings.Strike(gardentest.Ctx, y.Actor, wrong.ID, wrong.Version, "Mixed up at the lab.")
 	require.NoError(t, err)
 	rec, _ = y.App.BedState.Bed(gardentest.Ctx, y.Bed.ID, gardentest.Today)
-	assert.Equal(t, bed.InBand, rec.State.Standing, "judged by the one before")
+	assert.Equal(t, bed.InRange, rec.State.Standing, "judged by the one before")
 	require.Len(t, rec.Struck, 1)
 	assert.Equal(t, "Mixed up at the lab.", rec.Struck[0].StruckWhy)
-	assert.Equal(t, bed.InBand, y.State(gardentest.Today).Standing, "on the plan too")
+	assert.Equal(t, bed.InRange, y.State(gardentest.Today).Standing, "on the plan too")
 	_, err = y.App.Readings.Strike(gardentest.Ctx, y.Actor, wrong.ID, wrong.Version+1, "again")
 	require.ErrorIs(t, err, garden.ErrStale)
 
@@ -341,7 +341,7 @@ func TestLabReportFeedsMethods(t *testing.T) {
 	r.Jars = garden.Rows{{0, 5.5}, {1, 5.9}, {2, 6.3}, {3, 6.7}}
 	y.Add(y.Planting("tomato", "2027-05-15", ""), r)
 	target := quantity.PH(6.5)
-	for school, want := range map[soil.LimeMethod]float64{
+	for method, want := range map[soil.LimeMethod]float64{
 		// (60.4 − 0.87 × 65) × 0.75 × 224.17 × 15/20.32
 		soil.BySMP: 3.85 * 0.75 * 224.17 * 15 / 20.32,
 		// (0.555 × 4 + 0.011 × 20) × 1290 × 0.15: 4 % of organic matter is lighter
@@ -351,9 +351,9 @@ func TestLabReportFeedsMethods(t *testing.T) {
 		// 2.5 g/kg a pH unit
 		soil.ByMeasured: 2.5 * 193.46,
 	} {
-		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Buffering: school, Target: &target}, gardentest.Today)
-		require.NoError(t, err, school)
-		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, school)
+		w, err := y.App.Dosing.Dose(gardentest.Ctx, y.Bed.ID, dosing.Choice{Buffering: method, Target: &target}, gardentest.Today)
+		require.NoError(t, err, method)
+		assert.InEpsilon(t, want, float64(w.Answer.Need.CaCO3), 0.01, method)
 	}
 	assert.InDelta(t, 14, float64(y.LastDose().Request.Ground.CationExchangeCapacity()), 1e-9, "the lab’s own")
 

@@ -266,7 +266,7 @@ func TestFixedShares(t *testing.T) {
 	var f garden.Faults
 	require.True(t, errors.As(err, &f))
 	assert.Contains(t, f, hand.Field())
-	// To the foot of the band only, it takes less.
+	// To the foot of the range only, it takes less.
 	all := dose.Methods{Pace: dose.AllAtOnce}
 	whole, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Methods: all}, gardentest.Today, nil)
 	require.NoError(t, err)

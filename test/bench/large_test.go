@@ -127,7 +127,7 @@ func BenchmarkLargeAfterAChange(b *testing.B) {
 	}
 }
 
-// BenchmarkLargeLessons is what beds have taught in a large garden: all of it from nothing, what is left to compute after a
+// BenchmarkLargeLessons is what beds have shown in a large garden: all of it from nothing, what is left to compute after a
 // reading of one bed, and the lines of all beds.
 func BenchmarkLargeLessons(b *testing.B) {
 	s := large(b, 400)

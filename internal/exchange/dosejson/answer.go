@@ -119,8 +119,8 @@ type Spread struct {
 	P95    float64 `json:"p95"`
 }
 
-// Band is the 90 % interval of a pH.
-type Band struct {
+// Range is the 90 % interval of a pH.
+type Range struct {
 	P05 float64 `json:"p05"`
 	P95 float64 `json:"p95"`
 }
@@ -129,7 +129,7 @@ type Band struct {
 type Option struct {
 	Materials    []Part        `json:"materials"`
 	CaCO3        float64       `json:"caco3_g_m2"`
-	Unmet        float64       `json:"unmet_caco3_g_m2"`
+	Shortfall    float64       `json:"unmet_caco3_g_m2"`
 	Limit        string        `json:"limit,omitempty"`
 	K2O          float64       `json:"k2o_g_m2"`
 	Calcium      float64       `json:"ca_g_m2"`
@@ -143,13 +143,13 @@ type Option struct {
 	SowFrom      string        `json:"sow_from,omitempty"`
 	PH           Spread        `json:"ph"`
 	AtRetest     AtRetest      `json:"ph_at_retest"`
-	// UnmetK2O is the unmet K₂O of an answer on potassium; Over the probability of ending 0.2 past
-	// the band before a test.
-	UnmetK2O float64 `json:"unmet_k2o_g_m2,omitempty"`
-	Over     float64 `json:"past_band_pct"`
+	// ShortfallK2O is the shortfall K₂O of an answer on potassium; Over the probability of ending 0.2 past
+	// the range before a test.
+	ShortfallK2O float64 `json:"unmet_k2o_g_m2,omitempty"`
+	Over         float64 `json:"past_band_pct"`
 	// Spread is the 90 % interval of the final pH by the joint distribution of level and buffering;
 	// absent under other methods.
-	Spread *Band `json:"spread,omitempty"`
+	Spread *Range `json:"spread,omitempty"`
 	// Rest is absent if nothing waits.
 	Rest    []Rest  `json:"rest,omitempty"`
 	Guards  []Guard `json:"guards"`
@@ -217,7 +217,7 @@ func (x *writer) options(os []dose.Option) []Option {
 }
 
 func (x *writer) option(o *dose.Option) Option {
-	w := Option{CaCO3: r1(o.CaCO3), Unmet: r1(o.Unmet), UnmetK2O: r1(o.UnmetK2O), Limit: o.Limit, K2O: r1(o.K2O),
+	w := Option{CaCO3: r1(o.CaCO3), Shortfall: r1(o.Shortfall), ShortfallK2O: r1(o.ShortfallK2O), Limit: o.Limit, K2O: r1(o.K2O),
 		Retest: o.Retest.String(), SowFrom: o.SowFrom.String(),
 		PH: spread(o.PH), AtRetest: AtRetest{spread(o.AtRetest),
 			r1(100 * o.Reacted)}, Over: r1(100 * o.Over), Applications: applications(o.Applications), Guards: guards(o.Guards),
@@ -238,7 +238,7 @@ func (x *writer) option(o *dose.Option) Option {
 		w.Cost = &c
 	}
 	if x.a.Buffering.Method == soil.ByLearned {
-		w.Spread = &Band{w.PH.P05, w.PH.P95}
+		w.Spread = &Range{w.PH.P05, w.PH.P95}
 	}
 	if o.KAfter != nil {
 		k := r1(*o.KAfter)

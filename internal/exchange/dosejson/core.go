@@ -20,7 +20,7 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 		return out, bad(at+".id", "an id is needed")
 	case c.LowPH == nil || !(*c.LowPH >= 3 && *c.LowPH <= 10):
 		return out, bad(at+".low_ph", "a pH from 3 to 10 is needed")
-	case c.HighPH == nil || !(*c.HighPH >= *c.LowPH+crop.MinBand && *c.HighPH <= 10):
+	case c.HighPH == nil || !(*c.HighPH >= *c.LowPH+crop.MinRange && *c.HighPH <= 10):
 		return out, bad(at+".high_ph", "a pH above low_ph by 0.1 or more, and to 10, is needed")
 	case c.AimPH != nil && !(*c.AimPH >= *c.LowPH && *c.AimPH <= *c.HighPH):
 		return out, bad(at+".aim_ph", "an aim in the range is needed")
@@ -30,8 +30,8 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 	if out.Name == "" {
 		out.Name = strings.ReplaceAll(c.ID, "-", " ")
 	}
-	out.Band = crop.Band{Low: quantity.PH(*c.LowPH), High: quantity.PH(*c.HighPH)}
-	out.Aim = quantity.PH(quantity.Round(float64(out.Band.Middle()), 2))
+	out.Range = crop.Range{Low: quantity.PH(*c.LowPH), High: quantity.PH(*c.HighPH)}
+	out.Aim = quantity.PH(quantity.Round(float64(out.Range.Middle()), 2))
 	if c.AimPH != nil {
 		out.Aim = quantity.PH(*c.AimPH)
 	}
@@ -49,7 +49,7 @@ func (c OwnCrop) crop(at string) (crop.Crop, error) {
 
 // fromCrop converts a crop that differs from the library.
 func fromCrop(c crop.Crop) OwnCrop {
-	return OwnCrop{ID: c.ID, Name: c.Name, LowPH: num(c.Band.Low), HighPH: num(c.Band.High), AimPH: num(c.Aim), Removal: num(c.Removal),
+	return OwnCrop{ID: c.ID, Name: c.Name, LowPH: num(c.Range.Low), HighPH: num(c.Range.High), AimPH: num(c.Aim), Removal: num(c.Removal),
 		Flags: strings.Fields(c.Flags.IDs())}
 }
 

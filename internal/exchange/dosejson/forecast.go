@@ -49,14 +49,14 @@ type Water struct {
 
 // ForecastAnswer is the answer to a ForecastRequest.
 type ForecastAnswer struct {
-	PH         []ForecastPoint `json:"ph"`
-	K          []ForecastPoint `json:"k_ppm"`
-	Idle       ForecastIdle    `json:"idle"`
-	Learned    ForecastLearned `json:"learned"`
-	Pulls      []ForecastPull  `json:"pulls"`
-	Checks     []ForecastCheck `json:"checks"`
-	Balance    ForecastBalance `json:"balance"`
-	LeavesBand *string         `json:"leaves_band"`
+	PH          []ForecastPoint `json:"ph"`
+	K           []ForecastPoint `json:"k_ppm"`
+	Idle        ForecastIdle    `json:"idle"`
+	Learned     ForecastLearned `json:"learned"`
+	Pulls       []ForecastPull  `json:"pulls"`
+	Checks      []ForecastCheck `json:"checks"`
+	Balance     ForecastBalance `json:"balance"`
+	LeavesRange *string         `json:"leaves_band"`
 	// Layers is pH by layer, if all layered readings have the same layers.
 	Layers []ForecastLayer `json:"layers,omitempty"`
 }
@@ -84,9 +84,9 @@ type ForecastIdle struct {
 	K  []ForecastPoint `json:"k_ppm"`
 }
 
-// ForecastLearned is what the bed has taught.
+// ForecastLearned is what the bed has shown.
 type ForecastLearned struct {
-	Stubbornness struct {
+	Buffering struct {
 		Median float64 `json:"median"`
 		P05    float64 `json:"p05"`
 		P95    float64 `json:"p95"`

@@ -53,8 +53,8 @@ func TestForecastExample(t *testing.T) {
 	// Rain −18, water 120 × 200 / 1000.
 	assert.Equal(t, dosejson.ForecastPull{ID: "rain", Rate: -18}, a.Pulls[0])
 	assert.Equal(t, dosejson.ForecastPull{ID: "water", Rate: 24}, a.Pulls[2])
-	// A bed that fell where lime should have lifted it is more stubborn than the table, or drifts: both are reported.
-	assert.Greater(t, a.Learned.Stubbornness.Median, 1.0)
+	// A bed that fell where lime should have lifted it is more hard to shift than the table, or drifts: both are reported.
+	assert.Greater(t, a.Learned.Buffering.Median, 1.0)
 	assert.Equal(t, 1, a.Learned.Tests)
 	require.NotEmpty(t, a.K)
 	assert.Less(t, a.K[len(a.K)-1].Median, a.K[0].Median)
@@ -70,19 +70,19 @@ func TestEmptyForecastIsFlat(t *testing.T) {
 		assert.InDelta(t, 6.2, p.Median, 0.02)
 	}
 	assert.Empty(t, a.K)
-	assert.Nil(t, a.LeavesBand)
-	assert.False(t, a.Learned.Stubbornness.Counts)
+	assert.Nil(t, a.LeavesRange)
+	assert.False(t, a.Learned.Buffering.Counts)
 }
 
 func TestForecastLeaves(t *testing.T) {
 	a := foretold(t, `{"today":"2026-11-24","until":"2036-11-24","bed":{"area_m2":10,"texture":"sand"},"drift_g_m2_year":-20,"drift_sd":1,
 		"readings":[{"date":"2026-11-12","ph":6.3}],"crops":[{"crop":"tomato","from":"2027-05-10"}]}`)
-	require.NotNil(t, a.LeavesBand)
+	require.NotNil(t, a.LeavesRange)
 	for _, p := range a.PH {
 		switch {
-		case p.Date == *a.LeavesBand:
+		case p.Date == *a.LeavesRange:
 			assert.Less(t, p.Median, 6.2)
-		case p.Date < *a.LeavesBand:
+		case p.Date < *a.LeavesRange:
 			assert.GreaterOrEqual(t, p.Median, 6.2)
 		}
 	}

@@ -139,8 +139,8 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	out.Idle = ForecastIdle{points(rest.PH, 3), points(kRest, 1)}
 	l := &out.Learned
 	s := run.Learned.Buffering
-	l.Stubbornness.Median, l.Stubbornness.P05, l.Stubbornness.P95 = r3(s.Median), r3(s.P05), r3(s.P95)
-	l.Stubbornness.Counts, l.Tests = run.Learned.Counts, run.Learned.Tests
+	l.Buffering.Median, l.Buffering.P05, l.Buffering.P95 = r3(s.Median), r3(s.P05), r3(s.P95)
+	l.Buffering.Counts, l.Tests = run.Learned.Counts, run.Learned.Tests
 	d := run.Learned.Drift
 	l.Drift.Median, l.Drift.P05, l.Drift.P95 = r1(d.Median), r1(d.P05), r1(d.P95)
 	out.Pulls = []ForecastPull{}
@@ -154,7 +154,7 @@ func (r *ForecastRequest) answer(a asked) (out ForecastAnswer, err error) {
 	}
 	b := run.Balance
 	out.Balance = ForecastBalance{b.Brought, b.Drift, b.Change, b.Unreacted, b.LeftOver}
-	out.LeavesBand = a.leaves(run.PH)
+	out.LeavesRange = a.leaves(run.PH)
 	return out, a.layers(&out)
 }
 
@@ -181,16 +181,16 @@ func points(all []forecast.Spread, places int) []ForecastPoint {
 	return out
 }
 
-// leaves returns the first month from today on whose median is outside the band of the last crop,
+// leaves returns the first month from today on whose median is outside the range of the last crop,
 // if it is inside today; nil if it stays, or no crop is named.
 func (a *asked) leaves(ph []forecast.Spread) *string {
 	if len(a.Grown) == 0 {
 		return nil
 	}
-	band := a.Grown[len(a.Grown)-1].Crop.Band
+	span := a.Grown[len(a.Grown)-1].Crop.Range
 	now := forecast.On(ph, a.Day).Median
-	day, ok := forecast.Leaves(ph, a.Day, band.Low, band.High)
-	if in := quantity.PH(now) >= band.Low && quantity.PH(now) <= band.High; !ok || !in {
+	day, ok := forecast.Leaves(ph, a.Day, span.Low, span.High)
+	if in := quantity.PH(now) >= span.Low && quantity.PH(now) <= span.High; !ok || !in {
 		return nil
 	}
 	written := day.String()

@@ -72,7 +72,7 @@ func FromDose(q dose.Request, climate, hemisphere string) Request {
 	return r
 }
 
-// fromLearned converts what the bed has taught, if the request uses it.
+// fromLearned converts what the bed has shown, if the request uses it.
 func fromLearned(q dose.Request) *Learned {
 	l := q.Ground.Learned
 	if l == nil || q.Methods.Buffering != soil.ByLearned {

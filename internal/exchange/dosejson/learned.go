@@ -17,7 +17,7 @@ const (
 	leastLogSD, mostLogSD   = 0.01, 1
 )
 
-// learn determines what the bed has taught, if the request uses it: as given, else from its
+// learn determines what the bed has shown, if the request uses it: as given, else from its
 // readings and applications.
 func (r Request) learn(q *dose.Request) error {
 	l := Learned{}
@@ -37,7 +37,7 @@ func (r Request) learn(q *dose.Request) error {
 	}
 	switch {
 	case l.Factor == nil && l.LogSD == nil && l.Tests == nil && l.Level == nil && l.LevelSD == nil && l.Joint == nil:
-		return r.taught(q, beside)
+		return r.shown(q, beside)
 	case l.Factor == nil || !(*l.Factor >= leastFactor && *l.Factor <= mostFactor):
 		return bad("school.learned.factor", "from %v to %v is needed", leastFactor, mostFactor)
 	case l.LogSD == nil || !(*l.LogSD >= leastLogSD && *l.LogSD <= mostLogSD):
@@ -68,8 +68,8 @@ func (r Request) learn(q *dose.Request) error {
 	return nil
 }
 
-// taught learns from the request's record.
-func (r Request) taught(q *dose.Request, beside soil.LimeMethod) error {
+// shown learns from the request's record.
+func (r Request) shown(q *dose.Request, beside soil.LimeMethod) error {
 	rec := forecast.Record{Ground: q.Record.Worked(), Climate: q.Climate, Day: q.Date, Readings: append([]soil.Reading{q.Reading}, q.More...)}
 	rec.Readings = slices.DeleteFunc(rec.Readings, func(x soil.Reading) bool { return x.Method == soil.Fizz || x.PH == 0 })
 	slices.SortStableFunc(rec.Readings, func(x, y soil.Reading) int { return int(x.Date - y.Date) })
@@ -93,17 +93,17 @@ func (r Request) taught(q *dose.Request, beside soil.LimeMethod) error {
 	if first := rec.Readings[0].Date; last.Date > first.AddMonths(12*mostForecastYears) {
 		return bad("readings", "a record goes over %d years at most", mostForecastYears)
 	}
-	school, err := rec.Method(beside)
+	method, err := rec.Method(beside)
 	if err != nil {
 		return bad("school.learned.beside", "%v", err)
 	}
-	b, sifted := rec.Sift(school)
+	b, sifted := rec.Sift(method)
 	q.Surprise = sifted.Open
 	q.More = slices.DeleteFunc(q.More, func(x soil.Reading) bool { return x.PH > 0 && !sifted.Beside(q.Reading.Date, x.Date) })
 	learned := forecast.Learn(&b)
 	if q.Ground.Learned = learned.Beside(beside); q.Ground.Learned == nil {
 		// The base method answers, and says so.
-		q.Methods.Buffering, q.Untaught = beside, &learned.Tests
+		q.Methods.Buffering, q.Unlearned = beside, &learned.Tests
 	}
 	return nil
 }

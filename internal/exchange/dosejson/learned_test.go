@@ -15,8 +15,8 @@ import (
 	"zephyrfield/internal/exchange/dosejson"
 )
 
-// taught is a bed that lime moved by half of what the table says, thrice.
-const taught = `{"date":"2026-10-01","place":{"climate":"maritime"},"bed":{"area_m2":10,"texture":"loam"},"crop":"tomato",
+// shown is a bed that lime moved by half of what the table says, thrice.
+const shown = `{"date":"2026-10-01","place":{"climate":"maritime"},"bed":{"area_m2":10,"texture":"loam"},"crop":"tomato",
 	"target_ph":6.5,"reading":{"date":"2026-09-20","ph":5.85,"cores":12},
 	"readings":[{"date":"2023-09-20","ph":5.2,"cores":12},{"date":"2024-09-20","ph":5.45,"cores":12},
 	{"date":"2025-09-20","ph":5.65,"cores":12}],
@@ -31,10 +31,10 @@ func need(t *testing.T, request string) dosejson.Answer {
 	return a
 }
 
-// The same record asked by the table and by what it taught: a stubborn bed wants more, and the working says so.
+// The same record asked by the table and by what it shown: a hard to shift bed wants more, and the working says so.
 func TestDoseLearnsFromRequest(t *testing.T) {
-	byTable := need(t, strings.Replace(taught, `"learned"`, `"table"`, 1))
-	learned := need(t, taught)
+	byTable := need(t, strings.Replace(shown, `"learned"`, `"table"`, 1))
+	learned := need(t, shown)
 	assert.Greater(t, learned.Need.CaCO3, 1.2*byTable.Need.CaCO3)
 	ids := []string{}
 	for _, s := range learned.Need.Working {
@@ -44,9 +44,9 @@ func TestDoseLearnsFromRequest(t *testing.T) {
 	assert.Contains(t, ids, "level")
 }
 
-// A page hands the command line what its bed has taught, and gets the same answer.
+// A page hands the command line what its bed has shown, and gets the same answer.
 func TestLearnedRoundTrip(t *testing.T) {
-	r, err := dosejson.Decode([]byte(taught))
+	r, err := dosejson.Decode([]byte(shown))
 	require.NoError(t, err)
 	q, err := r.Dose()
 	require.NoError(t, err)
@@ -57,12 +57,12 @@ func TestLearnedRoundTrip(t *testing.T) {
 	b, err := json.Marshal(again)
 	require.NoError(t, err)
 	alone := need(t, string(b))
-	assert.InDelta(t, need(t, taught).Need.CaCO3, alone.Need.CaCO3, 0.2)
+	assert.InDelta(t, need(t, shown).Need.CaCO3, alone.Need.CaCO3, 0.2)
 }
 
 // Where tests do not teach enough yet the method beside answers, with a caution.
-func TestUntaughtUsesBaseMethod(t *testing.T) {
-	nothing := strings.ReplaceAll(taught, `"g_m2":220`, `"g_m2":0`)
+func TestUnlearnedUsesBaseMethod(t *testing.T) {
+	nothing := strings.ReplaceAll(shown, `"g_m2":220`, `"g_m2":0`)
 	a := need(t, nothing)
 	assert.InDelta(t, need(t, strings.Replace(nothing, `"learned"`, `"table"`, 1)).Need.CaCO3, a.Need.CaCO3, 1e-9)
 	require.NotEmpty(t, a.Guards)
@@ -72,7 +72,7 @@ func TestUntaughtUsesBaseMethod(t *testing.T) {
 // A test far from what was expected of it stops the dose until it is confirmed, and tells the day.
 func TestSurprisingTestStopsDose(t *testing.T) {
 	var r map[string]any
-	require.NoError(t, json.Unmarshal([]byte(taught), &r))
+	require.NoError(t, json.Unmarshal([]byte(shown), &r))
 	first := r["reading"].(map[string]any)
 	before := maps.Clone(first)
 	first["ph"] = 7.9
@@ -92,7 +92,7 @@ func TestSurprisingTestStopsDose(t *testing.T) {
 
 func TestInvalidLearnedNamesField(t *testing.T) {
 	with := func(l string) string {
-		return strings.Replace(taught, `"buffering":"learned"`, `"buffering":"learned","learned":`+l, 1)
+		return strings.Replace(shown, `"buffering":"learned"`, `"buffering":"learned","learned":`+l, 1)
 	}
 	for name, request := range map[string]string{
 		"school.learned.joint[0]": with(`{"factor":1,"log_sd":0.1,"tests":2,"level":6,"level_sd":0.1,"joint":[{"weight":2}]}`),
@@ -102,9 +102,9 @@ func TestInvalidLearnedNamesField(t *testing.T) {
 		"school.learned.level":    with(`{"factor":1,"log_sd":0.1,"tests":2,"level":2,"level_sd":0.1}`),
 		"school.learned.level_sd": with(`{"factor":1,"log_sd":0.1,"tests":2,"level":6}`),
 		"school.learned.beside":   with(`{"beside":"learned"}`),
-		"school.learned": strings.Replace(taught, `"buffering":"learned"`,
+		"school.learned": strings.Replace(shown, `"buffering":"learned"`,
 			`"buffering":"table","learned":{"factor":1,"log_sd":0.1,"tests":2}`, 1),
-		"readings": strings.Replace(taught, "2023-09-20", "1903-09-20", 1),
+		"readings": strings.Replace(shown, "2023-09-20", "1903-09-20", 1),
 	} {
 		_, err := dosejson.AnswerTo([]byte(request))
 		var bad *dose.InputError
@@ -113,12 +113,12 @@ func TestInvalidLearnedNamesField(t *testing.T) {
 	}
 }
 
-// A ration by what beds have taught asks what each bed’s own record says it wants.
+// A ration by what beds have shown asks what each bed’s own record says it wants.
 func TestRationUsesLearned(t *testing.T) {
 	ration := func(buffering string) string {
 		bed := strings.NewReplacer(`{"date":"2026-10-01","place":{"climate":"maritime"},`, `{"id":"a",`,
 			`,
-	"school":{"buffering":"learned"}}`, `}`).Replace(taught)
+	"school":{"buffering":"learned"}}`, `}`).Replace(shown)
 		return `{"date":"2026-10-01","place":{"climate":"maritime","hemisphere":"north"},"school":{"buffering":"` + buffering + `"},
 	"stock":[{"id":"lime","kind":"calcitic-lime","cce_pct":100,"price_kg":0.5}],"beds":[` + bed + `]}`
 	}

@@ -54,18 +54,18 @@ type RationAnswer struct {
 	WithoutAsh RationAlternative `json:"without_ash"`
 }
 
-// RationAlternative is the cost and unmet need of another plan.
+// RationAlternative is the cost and shortfall need of another plan.
 type RationAlternative struct {
-	Cost  float64 `json:"cost"`
-	Unmet float64 `json:"unmet_caco3_g"`
+	Cost      float64 `json:"cost"`
+	Shortfall float64 `json:"unmet_caco3_g"`
 }
 
-// RationGiven is a bed's amounts and unmet need.
+// RationGiven is a bed's amounts and shortfall need.
 type RationGiven struct {
-	ID       string        `json:"id"`
-	Given    []RationShare `json:"given"`
-	Unmet    float64       `json:"unmet_caco3_g_m2"`
-	UnmetK2O float64       `json:"unmet_k2o_g_m2"`
+	ID           string        `json:"id"`
+	Given        []RationShare `json:"given"`
+	Shortfall    float64       `json:"unmet_caco3_g_m2"`
+	ShortfallK2O float64       `json:"unmet_k2o_g_m2"`
 	// Rest is the part of the need that waits for a test; nothing is shared out for it.
 	Rest   float64      `json:"rest_caco3_g_m2,omitempty"`
 	HeldBy []RationHeld `json:"held_by"`
@@ -302,8 +302,8 @@ func (r RationRequest) answer(shelf []allocate.Shelf, beds []allocate.Asked, s a
 	money := func(x float64) float64 { return quantity.Round(max(0, x), 4) }
 	out := RationAnswer{Cost: money(s.Cost), Gap: quantity.Round(s.Gap, 6)}
 	for b := range beds {
-		row := RationGiven{ID: beds[b].ID, Given: []RationShare{}, HeldBy: []RationHeld{}, Unmet: tenths(s.Unmet[b]),
-			UnmetK2O: quantity.Round(float64(s.UnmetK2O[b]), 2)}
+		row := RationGiven{ID: beds[b].ID, Given: []RationShare{}, HeldBy: []RationHeld{}, Shortfall: tenths(s.Shortfall[b]),
+			ShortfallK2O: quantity.Round(float64(s.ShortfallK2O[b]), 2)}
 		if room := beds[b].Room; room != nil {
 			row.Rest = tenths(room.Rest)
 		}
@@ -328,8 +328,8 @@ func (r RationRequest) answer(shelf []allocate.Shelf, beds []allocate.Asked, s a
 		}
 		out.Stock = append(out.Stock, row)
 	}
-	unmet, _ := s.WithoutAsh.Total(plain)
-	out.WithoutAsh = RationAlternative{money(s.WithoutAsh.Cost), quantity.Round(float64(unmet), 0)}
+	shortfall, _ := s.WithoutAsh.Total(plain)
+	out.WithoutAsh = RationAlternative{money(s.WithoutAsh.Cost), quantity.Round(float64(shortfall), 0)}
 	return out
 }
 

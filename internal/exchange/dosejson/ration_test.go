@@ -30,7 +30,7 @@ func TestRationGivesFirstPart(t *testing.T) {
 		given += x.GM2 * map[string]float64{"oven": 0.5, "lime": 1}[x.Stock]
 	}
 	assert.Positive(t, a.Beds[0].Rest)
-	assert.InDelta(t, 321.5, given+a.Beds[0].Unmet+a.Beds[0].Rest, 0.2)
+	assert.InDelta(t, 321.5, given+a.Beds[0].Shortfall+a.Beds[0].Rest, 0.2)
 	assert.Equal(t, []dosejson.RationShare{{Stock: "oven", GM2: 250, KG: 2.5}, {Stock: "lime", GM2: 75, KG: 0.75}}, a.Beds[1].Given)
 	assert.Zero(t, a.Beds[1].Rest)
 }

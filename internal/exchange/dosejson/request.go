@@ -198,7 +198,7 @@ type Methods struct {
 	Water     string `json:"water,omitempty"`
 	Retest    string `json:"retest,omitempty"`
 	Pace      string `json:"pace,omitempty"`
-	// Learned is what the bed has taught, for the learned buffering; its figures left out: from the
+	// Learned is what the bed has shown, for the learned buffering; its figures left out: from the
 	// request's own record.
 	Learned *Learned `json:"learned,omitempty"`
 }

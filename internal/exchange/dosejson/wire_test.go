@@ -49,7 +49,7 @@ func TestDocumentedExample(t *testing.T) {
 	assert.Equal(t, []dosejson.Part{{Kind: "wood-ash-hardwood", GM2: 500, Total: 5000,
 		Measure: "about 1 bucket of 10 litres, loose"}}, ash.Materials)
 	// 3.1 % of organic matter makes the soil a little lighter: 1344 kg/m³.
-	assert.Equal(t, []float64{250, 71.5, 25, 128.6}, []float64{ash.CaCO3, ash.Unmet, ash.K2O, *ash.KAfter})
+	assert.Equal(t, []float64{250, 71.5, 25, 128.6}, []float64{ash.CaCO3, ash.Shortfall, ash.K2O, *ash.KAfter})
 	assert.Equal(t, []float64{5.89, 6.28}, []float64{ash.Applications[0].PHAfter, ash.Applications[1].PHAfter})
 	assert.Equal(t, "ash-over-common-advice", ash.Guards[0].ID)
 	require.Len(t, a.Refused, 1)
@@ -76,7 +76,7 @@ func TestRestWaitsForTest(t *testing.T) {
 			rest += x.GM2 * map[string]float64{"calcitic-lime": 0.97, "wood-ash-hardwood": 0.5}[x.Material]
 			assert.InDelta(t, 10*x.GM2, x.Total, 0.6)
 		}
-		assert.InDelta(t, a.Need.CaCO3, o.CaCO3+rest+o.Unmet, 0.3)
+		assert.InDelta(t, a.Need.CaCO3, o.CaCO3+rest+o.Shortfall, 0.3)
 		assert.LessOrEqual(t, o.Over, 2.5)
 	}
 	begun, err := dosejson.AnswerTo([]byte(strings.Replace(swap(`"ph":5.5`, `"ph":6.25`), `"target_ph":6.5,`, "", 1)))

@@ -273,7 +273,7 @@ func TestChartHasTitleAndTable(t *testing.T) {
 }
 
 func TestRulerShowsPegAndRing(t *testing.T) {
-	band := crop.Band{Low: 6.2, High: 6.8}
+	span := crop.Range{Low: 6.2, High: 6.8}
 	classes := func(r svg.Rule) string {
 		all := ""
 		for _, marks := range part(t, "rule", r) {
@@ -283,13 +283,13 @@ func TestRulerShowsPegAndRing(t *testing.T) {
 		}
 		return all
 	}
-	all := classes(svg.RuleOf(256, band, nasty, "sour", 5.7, 0.14, 6.5, nasty))
+	all := classes(svg.RuleOf(256, span, nasty, "sour", 5.7, 0.14, 6.5, nasty))
 	assert.Contains(t, all, " peg sour.")
 	assert.Contains(t, all, " way.", "the way to go")
 	assert.Contains(t, all, " ring.")
-	there := classes(svg.RuleOf(256, band, "band", "in-range", 6.5, 0.14, 6.5, "there"))
+	there := classes(svg.RuleOf(256, span, "band", "in-range", 6.5, 0.14, 6.5, "there"))
 	assert.NotContains(t, there, " way.", "nothing to go")
-	none := classes(svg.RuleOf(256, band, "band", "untested", 0, 0, 0, "not read"))
+	none := classes(svg.RuleOf(256, span, "band", "untested", 0, 0, 0, "not read"))
 	assert.NotContains(t, none, " peg")
 	assert.NotContains(t, none, " ring.")
 }

@@ -35,7 +35,7 @@ type BedSummary struct {
 	Profile                *svg.Profile
 	Potassium              *svg.KRule
 	Verdict                []Run
-	// Clash is the sentence on two crops whose bands do not overlap; "" for none.
+	// Clash is the sentence on two crops whose ranges do not overlap; "" for none.
 	Clash       string
 	Next        next
 	Chart       *svg.Chart
@@ -109,7 +109,7 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 	if p.Reading != nil {
 		r := PHRule(p, &w)
 		out.Rule = &r
-		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Band, w.Garden.Units())
+		out.Profile = svg.ProfileOf(p.Profile, p.Crop.Range, w.Garden.Units())
 	}
 	potassium, err := potassiumOf(s, c, &w, today, day)
 	if err != nil {
@@ -139,8 +139,8 @@ func BedSummaryOf(s *site.Site, c *gin.Context, bed int64, today, day quantity.D
 
 // clashOf returns the sentence on two crops that no pH suits.
 func clashOf(a, b crop.Crop) string {
-	return text.Capital(a.Name) + " and " + b.Name + " need different soil: " + text.PH(a.Band.Low) + " to " + text.PH(a.Band.High) +
-		" and " + text.PH(b.Band.Low) + " to " + text.PH(b.Band.High) + ". No dose can suit both; move one of them to another bed."
+	return text.Capital(a.Name) + " and " + b.Name + " need different soil: " + text.PH(a.Range.Low) + " to " + text.PH(a.Range.High) +
+		" and " + text.PH(b.Range.Low) + " to " + text.PH(b.Range.High) + ". No dose can suit both; move one of them to another bed."
 }
 
 // slipChart is the height of the summary's pH chart, with potassium below it or alone.
@@ -220,7 +220,7 @@ func Verdict(p bedstate.State) []Run {
 		on = fact.Bed(p.Bed.ID, "read")
 	}
 	out := []Run{{Text: read}, {text.PH(p.PH), "strong", fact.Bed(p.Bed.ID, "ph")}, {Text: how, Fact: on}, {Text: ". The "},
-		{Text: BandName(p), Fact: cropFact(p)}, {Text: " is " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High) + ", so it is "}}
+		{Text: RangeName(p), Fact: cropFact(p)}, {Text: " is " + text.PH(p.Crop.Range.Low) + " to " + text.PH(p.Crop.Range.High) + ", so it is "}}
 	switch p.Standing {
 	case bed.Sour:
 		out = append(out, Run{Text: "sour by " + text.Off(p.Off), Class: "sour"})
@@ -272,15 +272,15 @@ func potassiumRuns(p bedstate.State) []Run {
 // byWhen is the wording of a carried figure's day: today, or a coming one.
 var byWhen = map[bool]string{false: " by now", true: " by then"}
 
-// PHRule returns the ruler of a bed's pH and its crop's band.
+// PHRule returns the ruler of a bed's pH and its crop's range.
 func PHRule(p bedstate.State, w *dosing.Dose) svg.Rule {
-	label := BandName(p)
+	label := RangeName(p)
 	target := quantity.PH(0)
 	if w.Answer.Direction == dose.Raise || w.Answer.Direction == dose.Lower {
 		target = w.Answer.Target
 	}
-	says := "pH " + text.PH(p.PH) + " against " + label + " " + text.PH(p.Crop.Band.Low) + " to " + text.PH(p.Crop.Band.High)
-	return svg.RuleOf(350, p.Crop.Band, label, string(p.Standing), p.PH, p.SD, target, says)
+	says := "pH " + text.PH(p.PH) + " against " + label + " " + text.PH(p.Crop.Range.Low) + " to " + text.PH(p.Crop.Range.High)
+	return svg.RuleOf(350, p.Crop.Range, label, string(p.Standing), p.PH, p.SD, target, says)
 }
 
 // cropFact names the crop that a bed is judged for; "" for none.
@@ -291,10 +291,10 @@ func cropFact(p bedstate.State) string {
 	return fact.Bed(p.Bed.ID, "crop")
 }
 
-// BandName labels the crop's band.
-func BandName(p bedstate.State) string {
+// RangeName labels the crop's range.
+func RangeName(p bedstate.State) string {
 	if p.Crop.ID == "" {
-		return "band"
+		return "range"
 	}
 	return p.Crop.Name + " range"
 }
@@ -479,7 +479,7 @@ var printedCrops = optionsOfCrops(crop.Library)
 func optionsOfCrops(all []crop.Crop) []view.Option {
 	out := make([]view.Option, len(all))
 	for i, c := range all {
-		out[i] = view.Option{Value: c.ID, Text: text.Capital(c.Name) + ", " + text.PH(c.Band.Low) + " to " + text.PH(c.Band.High)}
+		out[i] = view.Option{Value: c.ID, Text: text.Capital(c.Name) + ", " + text.PH(c.Range.Low) + " to " + text.PH(c.Range.High)}
 	}
 	slices.SortFunc(out, func(a, b view.Option) int { return strings.Compare(a.Text, b.Text) })
 	return out

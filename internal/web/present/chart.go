@@ -38,8 +38,8 @@ func drawn(c svg.Chart) *svg.Chart {
 }
 
 func bedChart(w *dosing.Dose, expect []svg.Expect, seen []observation.Observed, today, day quantity.Day, width, height float64) svg.Chart {
-	label := BandName(w.Record.State)
-	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings, Put: RaisersAndSulfur(w.Record.Applications),
+	label := RangeName(w.Record.State)
+	s := svg.Series{Range: w.Record.State.Crop.Range, Label: label, Readings: w.Record.Readings, Put: RaisersAndSulfur(w.Record.Applications),
 		Line: outlook.Past(&w.Record, min(day, today)), Today: day,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: day.AddMonths(-chartBackMonths), To: day.AddMonths(chartAheadMonths)}
@@ -172,21 +172,21 @@ func keptNote(w *dosing.Dose, today quantity.Day) *keptView {
 		return nil
 	}
 	v := &keptView{Headline: text.Capital(text.Happened(k)), Says: text.Capital(text.Check(k, w.Record.Lesson.Method)) + ".",
-		Href: site.TaughtHref(w.Record.Bed.ID)}
+		Href: site.ShownHref(w.Record.Bed.ID)}
 	if l := w.Record.Lesson.Beside(); l != nil {
 		v.Dose = text.BasedOn(*l)
 	}
 	return v
 }
 
-// CourseOf returns a forecast's outlook relative to the bed's band.
+// CourseOf returns a forecast's outlook relative to the bed's range.
 func CourseOf(t *outlook.Forecast, ph []forecast.Spread, planned int) text.Course {
-	band := t.Record.State.Crop.Band
-	c := text.Course{Band: band, Reads: t.Record.State.PH, Level: quantity.PH(forecast.On(ph, t.Today).Median),
+	span := t.Record.State.Crop.Range
+	c := text.Course{Range: span, Reads: t.Record.State.PH, Level: quantity.PH(forecast.On(ph, t.Today).Median),
 		Apart: t.Record.State.Surprise != nil, Planned: planned}
-	c.Leaves, _ = forecast.Leaves(ph, t.Today, band.Low, band.High)
+	c.Leaves, _ = forecast.Leaves(ph, t.Today, span.Low, span.High)
 	for _, p := range ph {
-		if p.Date > t.Today && band.Holds(quantity.PH(p.Median)) {
+		if p.Date > t.Today && span.Holds(quantity.PH(p.Median)) {
 			c.Comes = p.Date
 			break
 		}

@@ -260,8 +260,8 @@ var pages = []page{
 		get("/beds/:id/try", compare.New, (*compare.Handler).Try),
 	}},
 	{learned.Templates, []route{
-		get("/beds/:id/taught", learned.New, (*learned.Handler).Taught),
-		post("/beds/:id/taught", learned.New, (*learned.Handler).SetTaught),
+		get("/beds/:id/learned", learned.New, (*learned.Handler).Shown),
+		post("/beds/:id/learned", learned.New, (*learned.Handler).SetShown),
 	}},
 	{years.Templates, []route{
 		get("/years", years.New, (*years.Handler).Years),

@@ -120,9 +120,9 @@ var changes = map[string]changing{
 		b := s.Bed("Kale and roots").Bed
 		return fmt.Sprintf("/beds/%d/retire", b.ID), url.Values{"version": {webtest.ID(b.Version)}}
 	},
-	"POST /beds/:id/taught": func(s *webtest.Client) (string, url.Values) {
+	"POST /beds/:id/learned": func(s *webtest.Client) (string, url.Values) {
 		b := s.Bed("Kale and roots").Bed
-		return fmt.Sprintf("/beds/%d/taught", b.ID), url.Values{"version": {webtest.ID(b.Version)}, "from": {"today"}}
+		return fmt.Sprintf("/beds/%d/learned", b.ID), url.Values{"version": {webtest.ID(b.Version)}, "from": {"today"}}
 	},
 	"POST /beds/:id/duplicate": func(s *webtest.Client) (string, url.Values) {
 		return fmt.Sprintf("/beds/%d/duplicate", s.Bed("Kale and roots").Bed.ID), url.Values{}

@@ -13,8 +13,8 @@ func MoveHref(task int64) string { return "/tasks/" + strconv.FormatInt(task, 10
 // SeasonsHref returns the address of a bed's outlook.
 func SeasonsHref(bed int64) string { return "/seasons?bed=" + strconv.FormatInt(bed, 10) }
 
-// TaughtHref returns the address of what a bed has taught.
-func TaughtHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/taught" }
+// ShownHref returns the address of what a bed has shown.
+func ShownHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/learned" }
 
 // PreparationHref returns the address of preparing a bed.
 func PreparationHref(bed int64) string { return "/beds/" + strconv.FormatInt(bed, 10) + "/turn" }

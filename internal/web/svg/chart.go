@@ -46,21 +46,21 @@ type Arrow struct {
 // Chart is a bed's pH over time.
 type Chart struct {
 	// From is its first day.
-	From                   quantity.Day
-	W, H                   Px
-	X0, X1, Top, Foot      Px
-	BandY, BandH, BandW    Px
-	BandText               Text
-	TicksY                 []Tick
-	TicksX                 []Tick
-	Past                   Path // the solid line
-	Ahead                  Path // the dashed line
-	Points                 []Point
-	Arrows                 []Arrow
-	Today                  Px
-	Title, Says, BandLabel string
-	Rows                   []ChartRow
-	Seen                   []SeenMark
+	From                    quantity.Day
+	W, H                    Px
+	X0, X1, Top, Foot       Px
+	RangeY, RangeH, RangeW  Px
+	RangeText               Text
+	TicksY                  []Tick
+	TicksX                  []Tick
+	Past                    Path // the solid line
+	Ahead                   Path // the dashed line
+	Points                  []Point
+	Arrows                  []Arrow
+	Today                   Px
+	Title, Says, RangeLabel string
+	Rows                    []ChartRow
+	Seen                    []SeenMark
 }
 
 // Observation is an observation on a day.
@@ -97,7 +97,7 @@ type Expect struct {
 
 // Series is a chart's data.
 type Series struct {
-	Band     crop.Band
+	Range    crop.Range
 	Label    string
 	Readings []garden.Reading
 	Put      []garden.Application
@@ -169,8 +169,8 @@ func (s Series) first() quantity.Day {
 // ChartOf lays out a chart of w × h units.
 func ChartOf(s Series, w, h float64) Chart {
 	s.From = opensOn(s.From, s.first(), s.Today)
-	c := Chart{From: s.From, W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), BandLabel: s.Label}
-	lo, hi := float64(s.Band.Low), float64(s.Band.High)
+	c := Chart{From: s.From, W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 14, Foot: Px(h - 34), RangeLabel: s.Label}
+	lo, hi := float64(s.Range.Low), float64(s.Range.High)
 	for _, r := range s.Readings {
 		if r.PH != nil && r.Date >= s.From {
 			lo, hi = math.Min(lo, float64(r.Soil().Water())), math.Max(hi, float64(r.Soil().Water()))
@@ -185,22 +185,22 @@ func ChartOf(s Series, w, h float64) Chart {
 	lo, hi = math.Floor((lo-0.1)*2)/2, math.Ceil((hi+0.1)*2)/2
 	y := scale{lo, hi, float64(c.Foot), float64(c.Top)}
 	x := scale{float64(s.From), float64(s.To), float64(c.X0), float64(c.X1)}
-	c.BandY = y.clamped(float64(s.Band.High))
-	c.BandH = y.clamped(float64(s.Band.Low)) - c.BandY
-	c.BandW = c.X1 - c.X0
-	c.BandText = Text{c.X1 - 4, c.BandY + c.BandH - 5, s.Label}
+	c.RangeY = y.clamped(float64(s.Range.High))
+	c.RangeH = y.clamped(float64(s.Range.Low)) - c.RangeY
+	c.RangeW = c.X1 - c.X0
+	c.RangeText = Text{c.X1 - 4, c.RangeY + c.RangeH - 5, s.Label}
 	if len(s.Expect) > 0 {
 		// The right end is for the forecast.
-		c.BandText.X = c.X0 + 6
+		c.RangeText.X = c.X0 + 6
 	}
 	if w < narrow {
-		c.BandText.Text = "" // it would cross the line; the caption names the band
+		c.RangeText.Text = "" // it would cross the line; the caption names the range
 	}
 	c.TicksY = y.ticks(phSteps, phLabel)
 	c.TicksX = yearTicks(s.From, s.To, x)
 	c.Today = x.clamped(float64(s.Today))
 	c.points(s, x, y)
-	c.nameBand()
+	c.nameRange()
 	for _, v := range s.Observations {
 		if v.Day >= s.From && v.Day <= s.To {
 			c.Seen = append(c.Seen, SeenMark{x.at(float64(v.Day)), text.DayYear(v.Day) + ": " + v.Says})
@@ -211,19 +211,19 @@ func ChartOf(s Series, w, h float64) Chart {
 	return c
 }
 
-// besideBar is the clearance of the band's name from a reading.
+// besideBar is the clearance of the range's name from a reading.
 const besideBar = 14
 
-// nameBand places the band's name clear of readings: at the foot of the band, at its head, or
+// nameRange places the range's name clear of readings: at the foot of the range, at its head, or
 // further in; else at the foot.
-func (c *Chart) nameBand() {
-	at, wide := c.BandText, Px(float64(utf8.RuneCountInString(c.BandText.Text))*bandLetter)
+func (c *Chart) nameRange() {
+	at, wide := c.RangeText, Px(float64(utf8.RuneCountInString(c.RangeText.Text))*rangeLetter)
 	in := Px(besideBar)
 	if c.Ahead == "" {
 		in = -besideBar // right-aligned
 	}
 	for _, x := range []Px{at.X, at.X + in} {
-		for _, y := range []Px{c.BandY + c.BandH - 5, c.BandY + 14} {
+		for _, y := range []Px{c.RangeY + c.RangeH - 5, c.RangeY + 14} {
 			from, to := x, x+wide
 			if c.Ahead == "" {
 				from, to = x-wide, x
@@ -232,7 +232,7 @@ func (c *Chart) nameBand() {
 				return p.X+4 > from && p.X-4 < to && min(p.Y0, p.Y1) < y && max(p.Y0, p.Y1) > y-12
 			}
 			if !slices.ContainsFunc(c.Points, on) {
-				c.BandText.X, c.BandText.Y = x, y
+				c.RangeText.X, c.RangeText.Y = x, y
 				return
 			}
 		}
@@ -249,7 +249,7 @@ func yearTicks(from, to quantity.Day, x scale) []Tick {
 	return out
 }
 
-func standing(b crop.Band, p quantity.PH) string {
+func standing(b crop.Range, p quantity.PH) string {
 	st, _ := bed.Against(b, p)
 	return string(st)
 }
@@ -287,7 +287,7 @@ func (c *Chart) points(s Series, x, y scale) {
 		}
 		ph, sd := r.Soil().Water(), r.Soil().SD()
 		p := Point{X: x.at(float64(r.Date)), Y: y.at(float64(ph)), Y0: y.clamped(float64(ph) - sd), Y1: y.clamped(float64(ph) + sd),
-			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Band, ph), Expected: !trusted(r.Method)}
+			Day: r.Date, PH: ph, SD: sd, Method: r.Method, State: standing(s.Range, ph), Expected: !trusted(r.Method)}
 		p.Says = text.DayYear(r.Date) + ": pH " + text.PH(ph) + " by " + text.Short(r.Method)
 		c.Points = append(c.Points, p)
 		c.Rows = append(c.Rows, rowOn(r.Date, text.Capital(text.Short(r.Method)), "pH "+text.PH2(ph)+" ± "+

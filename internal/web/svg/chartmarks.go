@@ -10,17 +10,17 @@ const (
 	downArrow Path = "m0 -11v11m-3.5 -4l3.5 4l3.5 -4"
 )
 
-// Drawn returns the chart's SVG: band, grid, error bars, line, readings, observations and
+// Drawn returns the chart's SVG: range, grid, error bars, line, readings, observations and
 // applications.
 func (c Chart) Drawn() template.HTML {
 	var w writer
-	w.rect().class("band").at(c.X0, c.BandY).size(c.BandW, c.BandH).end()
+	w.rect().class("range").at(c.X0, c.RangeY).size(c.RangeW, c.RangeH).end()
 	c.axes(&w)
 	side := "end"
 	if c.Ahead != "" {
 		side = "start"
 	}
-	w.text().class("band-name").at(c.BandText.X, c.BandText.Y).anchor(side).says(c.BandText.Text).end()
+	w.text().class("range-name").at(c.RangeText.X, c.RangeText.Y).anchor(side).says(c.RangeText.Text).end()
 	w.path().class("today").d(moveTo(c.Today, c.Foot) + todayTick).end()
 	for _, p := range c.Points {
 		w.path().class("doubt " + p.State).d(moveTo(p.X, p.Y0).downTo(p.Y1)).end()

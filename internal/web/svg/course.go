@@ -11,27 +11,27 @@ import (
 
 // Course is a bed's past and future pH with its intervals: the year's level, and the readings.
 type Course struct {
-	W, H                Px
-	Wide, Narrow        Path // 90 % and 50 % intervals
-	Past, Ahead         Path
-	Today               Px
-	BandY, BandH, BandW Px
-	BandText            Text
-	TicksX, TicksY      []Tick
-	Dots                []Spot
-	Says, Title         string
-	Rows                []CourseRow
-	X0, X1, Top, Foot   Px
+	W, H                   Px
+	Wide, Narrow           Path // 90 % and 50 % intervals
+	Past, Ahead            Path
+	Today                  Px
+	RangeY, RangeH, RangeW Px
+	RangeText              Text
+	TicksX, TicksY         []Tick
+	Dots                   []Spot
+	Says, Title            string
+	Rows                   []CourseRow
+	X0, X1, Top, Foot      Px
 }
 
 // CourseRow is a row of its table.
 type CourseRow struct{ Day, Level, Range string }
 
 // CourseOf draws a forecast over w units.
-func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quantity.Day, w float64) Course {
+func CourseOf(b *forecast.Model, r *forecast.Result, span crop.Range, today quantity.Day, w float64) Course {
 	const h, top, foot, left = 260.0, 14.0, 30.0, 40.0
 	from, to := b.Readings[0].Date, r.PH[len(r.PH)-1].Date
-	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
+	low, high := float64(span.Low)-0.3, float64(span.High)+0.3
 	for _, p := range r.PH {
 		low, high = min(low, p.P05-0.1), max(high, p.P95+0.1)
 	}
@@ -40,9 +40,10 @@ func CourseOf(b *forecast.Model, r *forecast.Result, band crop.Band, today quant
 	}
 	sx := scale{float64(from), float64(to), left, w - 10}
 	y := func(ph float64) Px { return Px(top + (h-top-foot)*(high-ph)/(high-low)) }
-	d := Course{W: Px(w), H: h, Today: sx.at(float64(today)), BandY: y(float64(band.High)), X0: left, X1: Px(w - 10), Top: top, Foot: h - foot}
-	d.BandH, d.BandW = y(float64(band.Low))-d.BandY, d.X1-d.X0
-	d.BandText = Text{left + 6, d.BandY + 15, "band"}
+	d := Course{W: Px(w), H: h, Today: sx.at(float64(today)), RangeY: y(float64(span.High)),
+		X0: left, X1: Px(w - 10), Top: top, Foot: h - foot}
+	d.RangeH, d.RangeW = y(float64(span.Low))-d.RangeY, d.X1-d.X0
+	d.RangeText = Text{left + 6, d.RangeY + 15, "range"}
 	d.Wide = area(r.PH, sx, y, func(p forecast.Spread) (float64, float64) { return p.P05, p.P95 })
 	d.Narrow = area(r.PH, sx, y, func(p forecast.Spread) (float64, float64) { return p.P25, p.P75 })
 	for _, p := range r.PH {

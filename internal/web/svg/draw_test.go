@@ -84,7 +84,7 @@ func told(b svg.PlanBed, step string) (out []string) {
 
 func TestBedsHaveText(t *testing.T) {
 	p := plan(ph(plot(1, "Ledge", 0, 0, 6, 1.5), 5.7, bed.Sour, 0.5), ph(plot(2, "Quarry end", 0, 2, 6, 2), 7.8, bed.TooSweet, 0.3),
-		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InBand, 0), plot(4, "New ground", 0, 8, 6, 3))
+		ph(plot(3, "Strip", 0, 5, 6, 2), 6.6, bed.InRange, 0), plot(4, "New ground", 0, 8, 6, 3))
 	assert.Equal(t, []string{"Ledge, pH 5.7, sour by 0.5", "Quarry end, pH 7.8, too sweet by 0.3", "Strip, pH 6.6, in range",
 		"New ground, untested"},
 		[]string{p.Beds[0].Says, p.Beds[1].Says, p.Beds[2].Says, p.Beds[3].Says})
@@ -144,21 +144,21 @@ func TestLayers(t *testing.T) {
 func TestRulerLabelsDoNotOverlap(t *testing.T) {
 	for v := quantity.PH(3.2); v < 9.8; v += 0.1 {
 		for _, w := range []float64{256, 350} {
-			r := svg.RuleOf(w, crop.Band{Low: 6.2, High: 6.8}, "dahlia band", "sour", v, 0.3, 6.5, "")
+			r := svg.RuleOf(w, crop.Range{Low: 6.2, High: 6.8}, "dahlia range", "sour", v, 0.3, 6.5, "")
 			assert.GreaterOrEqual(t, float64(r.Peg), float64(r.X0)-1e-9)
 			assert.LessOrEqual(t, float64(r.Peg), float64(r.X1)+1e-9)
 			assert.LessOrEqual(t, float64(r.DoubtX), float64(r.Peg)+1e-9)
 			assert.GreaterOrEqual(t, float64(r.DoubtX+r.DoubtW), float64(r.Peg)-1e-9)
-			assert.Greater(t, math.Abs(float64(r.BandMid-r.Peg)), 35.0, "pH %.1f: the band’s name lies on the figure", float64(v))
-			assert.Greater(t, float64(r.BandEnd), float64(r.BandX))
+			assert.Greater(t, math.Abs(float64(r.RangeMid-r.Peg)), 35.0, "pH %.1f: the band’s name lies on the figure", float64(v))
+			assert.Greater(t, float64(r.RangeEnd), float64(r.RangeX))
 		}
 	}
-	none := svg.RuleOf(350, crop.Band{Low: 6, High: 7}, "band", "", 0, 0, 0, "")
+	none := svg.RuleOf(350, crop.Range{Low: 6, High: 7}, "band", "", 0, 0, 0, "")
 	assert.False(t, none.HasPeg || none.HasRing || none.HasWay)
 }
 
 func TestMiniOrder(t *testing.T) {
-	m := svg.MiniOf(crop.Band{Low: 6.2, High: 6.8}, 6.5, 6.0, 7.0, 5.5, 7.5)
+	m := svg.MiniOf(crop.Range{Low: 6.2, High: 6.8}, 6.5, 6.0, 7.0, 5.5, 7.5)
 	for _, pair := range [][2]svg.Px{{m.X05, m.X25}, {m.X25, m.At}, {m.At, m.X75}, {m.X75, m.X95}} {
 		assert.Less(t, float64(pair[0]), float64(pair[1]))
 	}
@@ -168,11 +168,11 @@ func TestMiniOrder(t *testing.T) {
 func TestPotassiumRule(t *testing.T) {
 	s := soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}
 	r := svg.KRuleOf(s, ptr(quantity.Concentration(82)), "")
-	require.Len(t, r.Bands, 4)
-	for i := 1; i < len(r.Bands); i++ {
-		assert.InDelta(t, float64(r.Bands[i-1].X+r.Bands[i-1].W), float64(r.Bands[i].X), 1e-9, "no gap between the bands")
+	require.Len(t, r.Ranges, 4)
+	for i := 1; i < len(r.Ranges); i++ {
+		assert.InDelta(t, float64(r.Ranges[i-1].X+r.Ranges[i-1].W), float64(r.Ranges[i].X), 1e-9, "no gap between the bands")
 	}
-	assert.Less(t, float64(r.Peg), float64(r.Bands[1].X), "short stands in the first")
+	assert.Less(t, float64(r.Peg), float64(r.Ranges[1].X), "short stands in the first")
 	far := svg.KRuleOf(s, ptr(quantity.Concentration(900)), "")
 	assert.LessOrEqual(t, float64(far.Peg), float64(far.W))
 	assert.False(t, svg.KRuleOf(s, nil, "").HasPeg)
@@ -183,7 +183,7 @@ func reading(d quantity.Day, m soil.Method, v quantity.PH) garden.Reading {
 }
 
 func series() svg.Series {
-	return svg.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: "dahlia band", Today: today, From: today - 1000, To: today + 400,
+	return svg.Series{Range: crop.Range{Low: 6.2, High: 6.8}, Label: "dahlia range", Today: today, From: today - 1000, To: today + 400,
 		Readings: []garden.Reading{reading(today-900, soil.Lab, 6.3), reading(today-700, soil.Kit, 6.5),
 			reading(today-500, soil.Meter, 6.0), reading(today-10, soil.Lab, 5.7), reading(today+5, soil.Lab, 6.0)},
 		Put: []garden.Application{{Date: today - 800, What: material.HardwoodAsh, Total: 600, Rate: 60},
@@ -224,7 +224,7 @@ func TestAxisLabelsHaveRoom(t *testing.T) {
 	for _, wide := range []quantity.PH{1, 2, 3, 4.5} {
 		for _, h := range []float64{74, 86, 118, 200} {
 			s := series()
-			s.Band = crop.Band{Low: 7 - wide, High: 7}
+			s.Range = crop.Range{Low: 7 - wide, High: 7}
 			ticks := svg.ChartOf(s, 350, h).TicksY
 			assert.GreaterOrEqual(t, len(ticks), 1, "%v %v", wide, h)
 			for i := 1; i < len(ticks); i++ {
@@ -238,11 +238,11 @@ func TestAxisLabelsHaveRoom(t *testing.T) {
 }
 
 func TestEmptyChart(t *testing.T) {
-	c := svg.ChartOf(svg.Series{Band: crop.Band{Low: 6, High: 7}, Today: today, From: today - 100, To: today + 100}, 350, 118)
+	c := svg.ChartOf(svg.Series{Range: crop.Range{Low: 6, High: 7}, Today: today, From: today - 100, To: today + 100}, 350, 118)
 	assert.Empty(t, c.Points)
 	assert.Empty(t, c.Past)
 	assert.NotEmpty(t, c.TicksY)
-	for _, x := range []svg.Px{c.BandY, c.BandH, c.Today} {
+	for _, x := range []svg.Px{c.RangeY, c.RangeH, c.Today} {
 		assert.False(t, math.IsNaN(float64(x)))
 	}
 }
@@ -338,7 +338,7 @@ func TestChartStartsNearFirstRecord(t *testing.T) {
 	read := func(ago quantity.Day) garden.Reading {
 		return garden.Reading{Date: today - ago, PH: &ph, Method: soil.Lab, Basis: soil.Water, Cores: 12}
 	}
-	series := svg.Series{Band: crop.Band{Low: 6, High: 7}, Readings: []garden.Reading{read(0)}, Today: today, From: today - 1200,
+	series := svg.Series{Range: crop.Range{Low: 6, High: 7}, Readings: []garden.Reading{read(0)}, Today: today, From: today - 1200,
 		To: today + 500}
 	c := svg.ChartOf(series, 600, 200)
 	require.Len(t, c.Points, 1)

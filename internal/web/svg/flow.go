@@ -31,11 +31,11 @@ type FlowRibbon struct {
 	Class, Title string
 }
 
-// FlowBed is a row: its band, its current and final pH, and its potassium.
+// FlowBed is a row: its range, its current and final pH, and its potassium.
 type FlowBed struct {
 	Name, Says, Href, Potassium string
 	Y, NameY, SaysY, RuleY      Px
-	BandX, BandW                Px
+	RangeX, RangeW              Px
 	FromX, ToX                  Px
 	Standing                    string
 	Line                        Px
@@ -49,7 +49,7 @@ type FlowBed struct {
 // Shipment is a bed with kilograms of each source.
 type Shipment struct {
 	FlowBed
-	Band     crop.Band
+	Range    crop.Range
 	From, To quantity.PH
 	Kilos    []float64
 	// K is the potassium before and after, Ceiling its limit; nil if unknown.
@@ -128,8 +128,8 @@ func FlowOf(sources []FlowSource, beds []Shipment) Flow {
 		}
 		row := b.FlowBed
 		row.Y, row.NameY, row.SaysY, row.RuleY, row.Line = Px(top), Px(top+24), Px(top+42), Px(top+32), Px(top+flowRow-2)
-		row.BandX = flowX(b.Band.Low)
-		row.BandW = flowX(b.Band.High) - row.BandX
+		row.RangeX = flowX(b.Range.Low)
+		row.RangeW = flowX(b.Range.High) - row.RangeX
 		row.FromX, row.ToX = flowX(b.From), flowX(b.To)
 		row.potassium(b)
 		f.Beds = append(f.Beds, row)

@@ -17,7 +17,7 @@ func KChartOf(s *outlook.Potassium, today, from, opens, to quantity.Day, w, h fl
 	if len(s.Reads) < 2 {
 		return c, false
 	}
-	c = Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 6, Foot: Px(h - 18), BandLabel: "enough"}
+	c = Chart{W: Px(w), H: Px(h), X0: 34, X1: Px(w - 8), Top: 6, Foot: Px(h - 18), RangeLabel: "enough"}
 	first := today
 	for _, r := range s.Reads {
 		if r.Date >= from {
@@ -35,11 +35,11 @@ func KChartOf(s *outlook.Potassium, today, from, opens, to quantity.Day, w, h fl
 	low, high = math.Floor(low/20)*20, math.Ceil(high/20)*20
 	y := scale{low, high, float64(c.Foot), float64(c.Top)}
 	x := scale{float64(from), float64(to), float64(c.X0), float64(c.X1)}
-	c.BandY = y.clamped(float64(s.Scale.EnoughTo))
-	c.BandH, c.BandW = y.clamped(float64(s.Scale.Critical))-c.BandY, c.X1-c.X0
-	c.BandText = Text{c.X0 + 6, c.BandY + c.BandH - 5, "enough"}
+	c.RangeY = y.clamped(float64(s.Scale.EnoughTo))
+	c.RangeH, c.RangeW = y.clamped(float64(s.Scale.Critical))-c.RangeY, c.X1-c.X0
+	c.RangeText = Text{c.X0 + 6, c.RangeY + c.RangeH - 5, "enough"}
 	if w < narrow {
-		c.BandText.Text = ""
+		c.RangeText.Text = ""
 	}
 	c.TicksY = y.ticks(kSteps, text.Whole)
 	c.TicksX, c.Today = yearTicks(from, to, x), x.clamped(float64(today))
@@ -55,7 +55,7 @@ func KChartOf(s *outlook.Potassium, today, from, opens, to quantity.Day, w, h fl
 			State: kState(s.Scale.Judge(&k)), Says: text.PPM(k) + ", " + text.DayYear(r.Date)})
 		c.Rows = append(c.Rows, rowOn(r.Date, "read", text.PPM(k)))
 	}
-	c.nameBand()
+	c.nameRange()
 	now := quantity.Concentration(forecast.On(s.Line, today).Median)
 	row := rowOn(today, "now", text.PPM(now))
 	row.Fact = fact
@@ -73,7 +73,7 @@ func KChartOf(s *outlook.Potassium, today, from, opens, to quantity.Day, w, h fl
 	return c, true
 }
 
-// kState returns the class of a potassium band.
+// kState returns the class of a potassium range.
 func kState(s soil.Supply) string {
 	switch s {
 	case soil.Short:

@@ -82,7 +82,7 @@ func wide(text string, letter float64, room Px) Px {
 	return Px(float64(utf8.RuneCountInString(text))*letter) + room
 }
 
-// mostLabels is the largest number of labels of a bed: name, value, distance from the band.
+// mostLabels is the largest number of labels of a bed: name, value, distance from the range.
 const mostLabels = 3
 
 // label lays out a bed's labels for every step; equal steps share them.

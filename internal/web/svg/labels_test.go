@@ -22,7 +22,8 @@ func bedAt(id int64, name string, x, y, w, h float64) bedstate.State {
 	return p
 }
 
-// onItsBed checks that no label of a plan reaches beyond its own bed, or over another, at any step, and gives the names that can be read whole.
+// onItsBed checks that no label of a plan reaches beyond its own bed, or over another, at any step, and gives the names that can
+// be read whole.
 func onItsBed(t *testing.T, p Plan) map[string]bool {
 	t.Helper()
 	whole := map[string]bool{}

@@ -132,7 +132,7 @@ func says(p *bedstate.State) string {
 			return s + by
 		}
 		return s + "untested"
-	case bed.InBand:
+	case bed.InRange:
 		return s + "pH " + text.PH(p.PH) + ", in range"
 	case bed.Sour:
 		return s + "pH " + text.PH(p.PH) + ", sour by " + text.Off(p.Off)

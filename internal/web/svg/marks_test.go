@@ -143,7 +143,7 @@ func TestChartDistinguishesReadings(t *testing.T) {
 	reading := func(day string, m soil.Method, x quantity.PH) garden.Reading {
 		return garden.Reading{Date: at(day), Method: m, Basis: soil.Water, PH: &x, Cores: 12, Depth: 0.15}
 	}
-	c := svg.ChartOf(svg.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
+	c := svg.ChartOf(svg.Series{Range: crop.Range{Low: 6.2, High: 6.8}, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
 		Readings: []garden.Reading{reading("2025-03-01", soil.Lab, 5.8), reading("2025-09-01", soil.Probe, 6.4),
 			reading("2026-03-01", soil.Lab, 6.0)},
 		Expect:       []svg.Expect{{Day: at("2027-03-01"), PH: 6.3, P05: 6.0, P95: 6.6}},
@@ -160,17 +160,18 @@ func TestChartDistinguishesReadings(t *testing.T) {
 	assert.Len(t, of(all, "path", "grid"), len(c.TicksX)+len(c.TicksY))
 	assert.Empty(t, of(all, "path", "past"), "no level is known")
 	assert.Len(t, of(all, "path", "expected"), 1)
-	assert.Equal(t, "start", of(all, "text", "band-name")[0].at["text-anchor"], "what is to come has the other end")
+	assert.Equal(t, "start", of(all, "text", "range-name")[0].at["text-anchor"], "what is to come has the other end")
 }
 
 func TestSingleReadingHasNoLine(t *testing.T) {
-	c := svg.ChartOf(svg.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: nasty, Today: today, From: at("2024-01-01"), To: at("2027-12-31"),
+	c := svg.ChartOf(svg.Series{Range: crop.Range{Low: 6.2, High: 6.8}, Label: nasty, Today: today,
+		From: at("2024-01-01"), To: at("2027-12-31"),
 		Readings: []garden.Reading{read("2025-03-01", 5.8)}}, 420, 220)
 	all := marks(t, c.Drawn())
 	assert.Empty(t, of(all, "path", "past"))
 	assert.Empty(t, of(all, "path", "expected"))
-	assert.Equal(t, "end", of(all, "text", "band-name")[0].at["text-anchor"], "the band is named where nothing is to come")
-	assert.Equal(t, nasty, of(all, "text", "band-name")[0].says)
+	assert.Equal(t, "end", of(all, "text", "range-name")[0].at["text-anchor"], "the band is named where nothing is to come")
+	assert.Equal(t, nasty, of(all, "text", "range-name")[0].says)
 }
 
 func TestSingleTaskStakeIsDraggable(t *testing.T) {
@@ -191,28 +192,28 @@ func TestSingleTaskStakeIsDraggable(t *testing.T) {
 	assert.Empty(t, of(marks(t, r.Marked()), "path", "today-mark"))
 }
 
-// The band's name lies on no reading, wherever the first or the last of them stands in it.
-func TestBandNameAvoidsReadings(t *testing.T) {
+// The range's name lies on no reading, wherever the first or the last of them stands in it.
+func TestRangeNameAvoidsReadings(t *testing.T) {
 	const letter, high = 6.4, 12
 	for _, ahead := range []bool{false, true} {
 		for _, ph := range []quantity.PH{5.6, 6.3, 6.5, 6.7} {
-			s := svg.Series{Band: crop.Band{Low: 6.2, High: 6.8}, Label: "dahlia band", Today: at("2026-12-20"), From: at("2024-01-01"),
+			s := svg.Series{Range: crop.Range{Low: 6.2, High: 6.8}, Label: "dahlia range", Today: at("2026-12-20"), From: at("2024-01-01"),
 				To: at("2026-12-31"), Readings: []garden.Reading{read("2024-01-10", ph), read("2026-12-10", ph)}}
 			if ahead {
 				s.To, s.Expect = at("2027-12-31"), []svg.Expect{{Day: at("2027-03-01"), PH: 6.5, P05: 6.2, P95: 6.8}}
 			}
 			c := svg.ChartOf(s, 760, 260)
 			wide := svg.Px(float64(len(s.Label)) * letter)
-			from := c.BandText.X
+			from := c.RangeText.X
 			if !ahead {
 				from -= wide
 			}
 			for _, p := range c.Points {
 				beside := p.X+4 <= from || p.X-4 >= from+wide
-				above := min(p.Y0, p.Y1) >= c.BandText.Y || max(p.Y0, p.Y1) <= c.BandText.Y-high
-				assert.True(t, beside || above, "%v %v: %v on %v", ahead, ph, c.BandText, p)
+				above := min(p.Y0, p.Y1) >= c.RangeText.Y || max(p.Y0, p.Y1) <= c.RangeText.Y-high
+				assert.True(t, beside || above, "%v %v: %v on %v", ahead, ph, c.RangeText, p)
 			}
-			assert.True(t, c.BandText.Y > c.BandY && c.BandText.Y < c.BandY+c.BandH, "it stays in its range")
+			assert.True(t, c.RangeText.Y > c.RangeY && c.RangeText.Y < c.RangeY+c.RangeH, "it stays in its range")
 		}
 	}
 }

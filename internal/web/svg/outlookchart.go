@@ -33,17 +33,17 @@ type OutlookChart struct {
 
 // Panel is one figure over the years. Wide and Narrow are its 90 % and 50 % intervals.
 type Panel struct {
-	Has          bool
-	X0, X1       Px
-	Top, Foot    Px
-	BandY, BandH Px
-	BandW        Px
-	Band, Title  Text
-	Ticks        []Tick
-	Wide, Narrow Path
-	Past, Ahead  Path
-	Points       []Point
-	y            scale
+	Has            bool
+	X0, X1         Px
+	Top, Foot      Px
+	RangeY, RangeH Px
+	RangeW         Px
+	Range, Title   Text
+	Ticks          []Tick
+	Wide, Narrow   Path
+	Past, Ahead    Path
+	Points         []Point
+	y              scale
 }
 
 // SeasonMark is a past or planned application; Label is "" if there is no room.
@@ -155,8 +155,8 @@ func (p *Panel) lay(all []forecast.Spread, today quantity.Day, x, y scale) {
 
 func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	all := within(s.Run.PH, from, to)
-	band := s.Record.State.Crop.Band
-	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
+	span := s.Record.State.Crop.Range
+	low, high := float64(span.Low)-0.3, float64(span.High)+0.3
 	for _, p := range all {
 		low, high = min(low, p.P05-0.1), max(high, p.P95+0.1)
 	}
@@ -166,12 +166,12 @@ func phPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 	for _, r := range readIn(s, from) {
 		low, high = min(low, float64(r.Soil().Water())-0.1), max(high, float64(r.Soil().Water())+0.1)
 	}
-	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
+	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), RangeW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
 		Title: Text{40, seasonTop - 8, "pH"}}
 	y := scale{low, high, phFoot, seasonTop}
 	p.y = y
-	p.BandY, p.BandH = y.clamped(float64(band.High)), y.clamped(float64(band.Low))-y.clamped(float64(band.High))
-	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 15, bandOf(s.Record.State.Crop)}
+	p.RangeY, p.RangeH = y.clamped(float64(span.High)), y.clamped(float64(span.Low))-y.clamped(float64(span.High))
+	p.Range = Text{x.clamped(float64(to)) - 4, p.RangeY + 15, rangeOf(s.Record.State.Crop)}
 	p.Ticks = y.ticks(phSteps, phLabel)
 	p.lay(all, s.Today, x, y)
 	p.read(s, from, x)
@@ -193,12 +193,12 @@ func (p *Panel) read(s *outlook.Forecast, from quantity.Day, x scale) {
 	for _, r := range readIn(s, from) {
 		v, sd := r.Soil().Water(), r.Soil().SD()
 		p.Points = append(p.Points, Point{X: x.at(float64(r.Date)), Y: p.y.clamped(float64(v)), Y0: p.y.clamped(float64(v) + sd),
-			Y1: p.y.clamped(float64(v) - sd), State: standing(s.Record.State.Crop.Band, v), Method: r.Method, Expected: !trusted(r.Method),
+			Y1: p.y.clamped(float64(v) - sd), State: standing(s.Record.State.Crop.Range, v), Method: r.Method, Expected: !trusted(r.Method),
 			Says: text.PH(v) + " by " + text.Short(r.Method) + ", " + text.DayYear(r.Date)})
 	}
 }
 
-func bandOf(c crop.Crop) string {
+func rangeOf(c crop.Crop) string {
 	if c.Name == "" {
 		return "usual range"
 	}
@@ -215,12 +215,12 @@ func kPanel(s *outlook.Forecast, from, to quantity.Day, x scale) Panel {
 		low, high = min(low, p.P05), max(high, p.P95)
 	}
 	low, high = math.Max(0, math.Floor(low/20)*20), math.Ceil(high/20)*20
-	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: kTop, Foot: kFoot,
+	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), RangeW: Px(x.px1 - x.px0), Top: kTop, Foot: kFoot,
 		Title: Text{40, kTop - 8, "Potassium, ppm"}}
 	y := scale{low, high, kFoot, kTop}
-	p.BandY = y.clamped(float64(s.Scale.EnoughTo))
-	p.BandH = y.clamped(float64(s.Scale.Critical)) - p.BandY
-	p.Band = Text{x.clamped(float64(to)) - 4, p.BandY + 14, "enough"}
+	p.RangeY = y.clamped(float64(s.Scale.EnoughTo))
+	p.RangeH = y.clamped(float64(s.Scale.Critical)) - p.RangeY
+	p.Range = Text{x.clamped(float64(to)) - 4, p.RangeY + 14, "enough"}
 	p.Ticks = y.ticks(kSteps, text.Whole)
 	p.lay(all, s.Today, x, y)
 	for i := range s.Record.Readings {
@@ -252,8 +252,8 @@ func (d *OutlookChart) idle(s *outlook.Forecast, from, to quantity.Day, x scale)
 		d.Idle = d.Idle.to(x.at(float64(p.Date)), y.clamped(p.Median))
 		d.IdleAt = Text{x.at(float64(p.Date)) - 4, y.clamped(p.Median) + 16, "nothing more put on"}
 	}
-	if math.Abs(float64(d.IdleAt.Y-d.PH.Band.Y)) < textRoom {
-		d.IdleAt.Y -= 23 // above its line, clear of the band's name
+	if math.Abs(float64(d.IdleAt.Y-d.PH.Range.Y)) < textRoom {
+		d.IdleAt.Y -= 23 // above its line, clear of the range's name
 	}
 }
 

@@ -366,6 +366,6 @@ const (
 	old    quantity.Day = 730
 )
 
-// supplyStates are the classes of the potassium bands.
+// supplyStates are the classes of the potassium ranges.
 var supplyStates = map[soil.Supply]string{soil.Short: "sour", soil.Enough: "in-range", soil.Plenty: "plenty", soil.TooMuch: "too-sweet",
 	soil.Unknown: "untested"}

@@ -31,8 +31,8 @@ const (
 	profileLeast = 20
 )
 
-// ProfileOf draws a reading's layers with a crop's band; nil without layers.
-func ProfileOf(p soil.Profile, band crop.Band, u text.Units) *Profile {
+// ProfileOf draws a reading's layers with a crop's range; nil without layers.
+func ProfileOf(p soil.Profile, span crop.Range, u text.Units) *Profile {
 	if !p.Layered {
 		return nil
 	}
@@ -41,7 +41,7 @@ func ProfileOf(p soil.Profile, band crop.Band, u text.Units) *Profile {
 	add := func(s soil.Slice) {
 		h := Px(max(profileLeast, float64(s.Thick())*100*profileCm))
 		row := ProfileRow{Y: y, H: h, TextY: y + h/2 + 4, Depth: u.Depth(s.From) + " to " + u.Depth(s.To), PH: text.PH(s.PH),
-			State: standing(band, s.PH), Guessed: !s.Read}
+			State: standing(span, s.PH), Guessed: !s.Read}
 		if s.From == 0 {
 			row.Depth = "top " + u.Depth(s.To)
 		}

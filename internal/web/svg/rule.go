@@ -10,16 +10,16 @@ import (
 	"zephyrfield/agronomy/text"
 )
 
-// Rule is the pH ruler: the crop's band as a bracket, the reading as a peg with an error bar, the
+// Rule is the pH ruler: the crop's range as a bracket, the reading as a peg with an error bar, the
 // target as an open ring.
 type Rule struct {
 	W, H Px
 	// X0, X1 and Y are the ruler's line.
-	X0, X1, Y        Px
-	BandX, BandW     Px
-	BandEnd, BandMid Px
-	BandLabel        string
-	Ticks            []Tick
+	X0, X1, Y          Px
+	RangeX, RangeW     Px
+	RangeEnd, RangeMid Px
+	RangeLabel         string
+	Ticks              []Tick
 	// HasPeg and HasRing report whether there is a reading and a target.
 	HasPeg, HasRing bool
 	Peg             Px
@@ -33,16 +33,16 @@ type Rule struct {
 	State, Says string
 }
 
-// bandLetter is the approximate width of a letter of the band's name.
-const bandLetter = 6.4
+// rangeLetter is the approximate width of a letter of the range's name.
+const rangeLetter = 6.4
 
 // RuleOf draws the pH ruler, w units wide. ph or target 0 means none.
-func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd float64, target quantity.PH, says string) Rule {
+func RuleOf(w float64, span crop.Range, label, state string, ph quantity.PH, sd float64, target quantity.PH, says string) Rule {
 	const line = 52
 	s := scale{4, 9, 6, w - 6}
-	r := Rule{W: Px(w), H: 80, X0: 6, X1: Px(w - 6), Y: line, BandLabel: label, State: state, Says: says}
-	r.BandX, r.BandEnd = s.clamped(float64(band.Low)), s.clamped(float64(band.High))
-	r.BandW, r.BandMid = r.BandEnd-r.BandX, (r.BandX+r.BandEnd)/2
+	r := Rule{W: Px(w), H: 80, X0: 6, X1: Px(w - 6), Y: line, RangeLabel: label, State: state, Says: says}
+	r.RangeX, r.RangeEnd = s.clamped(float64(span.Low)), s.clamped(float64(span.High))
+	r.RangeW, r.RangeMid = r.RangeEnd-r.RangeX, (r.RangeX+r.RangeEnd)/2
 	for half := 8; half <= 18; half++ {
 		t := Tick{At: s.at(float64(half) / 2), Major: half%2 == 0}
 		if t.Major {
@@ -56,15 +56,15 @@ func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd f
 		r.DoubtX = s.clamped(float64(ph) - sd)
 		r.DoubtW = s.clamped(float64(ph)+sd) - r.DoubtX
 		r.PegText = Text{X: r.Peg, Y: 20, Text: text.PH(ph)}
-		// Keep the peg's figure clear of the band's name.
-		half := Px(float64(len(label)) * bandLetter / 2)
+		// Keep the peg's figure clear of the range's name.
+		half := Px(float64(len(label)) * rangeLetter / 2)
 		clear := half + 20
-		switch d := r.BandMid - r.Peg; {
+		switch d := r.RangeMid - r.Peg; {
 		case d >= clear || d <= -clear:
 		case d >= 0 && r.Peg+clear+half <= Px(w) || r.Peg-clear-half < 0:
-			r.BandMid = r.Peg + clear
+			r.RangeMid = r.Peg + clear
 		default:
-			r.BandMid = r.Peg - clear
+			r.RangeMid = r.Peg - clear
 		}
 	}
 	if target > 0 {
@@ -81,22 +81,22 @@ func RuleOf(w float64, band crop.Band, label, state string, ph quantity.PH, sd f
 	return r
 }
 
-// Mini is a small ruler for lists: band, interval and final pH.
+// Mini is a small ruler for lists: range, interval and final pH.
 type Mini struct {
-	W, H, Y      Px
-	BandX, BandW Px
-	X05, X95, At Px
-	X25, X75     Px
-	Says         string
+	W, H, Y        Px
+	RangeX, RangeW Px
+	X05, X95, At   Px
+	X25, X75       Px
+	Says           string
 }
 
 // MiniOf draws an option's final pH on a scale from lo to hi.
-func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
+func MiniOf(span crop.Range, median, p05, p95, lo, hi quantity.PH) Mini {
 	const w, h = 132, 30
 	s := scale{float64(lo), float64(hi), 4, w - 4}
 	m := Mini{W: w, H: h, Y: h / 2}
-	m.BandX = s.clamped(float64(band.Low))
-	m.BandW = s.clamped(float64(band.High)) - m.BandX
+	m.RangeX = s.clamped(float64(span.Low))
+	m.RangeW = s.clamped(float64(span.High)) - m.RangeX
 	m.X05, m.X95, m.At = s.clamped(float64(p05)), s.clamped(float64(p95)), s.clamped(float64(median))
 	// The quartiles lie at 0.41 of the distance to the 5th and 95th percentiles.
 	const half = 0.6745 / 1.6449
@@ -110,7 +110,7 @@ func MiniOf(band crop.Band, median, p05, p95, lo, hi quantity.PH) Mini {
 type KRule struct {
 	W, H, Y   Px
 	Names     []Text
-	Bands     []KBand
+	Ranges    []KRange
 	HasPeg    bool
 	Peg       Px
 	PegText   Text
@@ -118,8 +118,8 @@ type KRule struct {
 	Says      string
 }
 
-// KBand is a band of the potassium ruler.
-type KBand struct {
+// KRange is a range of the potassium ruler.
+type KRange struct {
 	X, W Px
 	ID   soil.Supply
 }
@@ -144,7 +144,7 @@ func KRuleOf(s soil.PotassiumScale, k *quantity.Concentration, says string) KRul
 		}
 		x := sc.at(float64(e.from))
 		width := sc.at(float64(e.to)) - x
-		r.Bands = append(r.Bands, KBand{x, width, e.id})
+		r.Ranges = append(r.Ranges, KRange{x, width, e.id})
 		r.Names = append(r.Names, Text{x + width/2, 42, text.Name(e.id)})
 		if e.from > 0 && (k == nil || far(x, sc.clamped(float64(*k)))) {
 			r.EdgeTexts = append(r.EdgeTexts, Text{x, 13, strings.TrimSuffix(text.PPM(e.from), " ppm")})

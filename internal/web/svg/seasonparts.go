@@ -24,7 +24,7 @@ type Lesson struct {
 // leastDrawn and mostDrawn bound the drawing, relative to the method.
 const leastDrawn, mostDrawn = 0.3, 2.3
 
-// LessonOf draws what a bed has taught over w units.
+// LessonOf draws what a bed has shown over w units.
 func LessonOf(before forecast.Normal, now forecast.Spread, w float64) Lesson {
 	const foot, top = 74.0, 8.0
 	d := Lesson{W: Px(w), H: 92, Foot: foot, X1: Px(w), Base: foot}
@@ -96,14 +96,14 @@ func MovesOf(moves []forecast.Move, w float64) Moves {
 // Glimpse is a bed's outline in a list.
 type Glimpse struct {
 	Name, Href, Says    string
-	BandY, BandH        Px
+	RangeY, RangeH      Px
 	Past, Ahead         Path
 	Dot                 Spot
 	State               string
 	On, Never, Expected bool
 }
 
-// The size of a glimpse and its range around the band, pH.
+// The size of a glimpse and its range around the range, pH.
 const (
 	glimpseW, glimpseH = 100.0, 40.0
 	glimpseReach       = 0.8
@@ -112,9 +112,9 @@ const (
 // GlimpseOf draws an outline.
 func GlimpseOf(o *outlook.Outline) Glimpse {
 	g := Glimpse{Name: o.State.Bed.Name, Never: len(o.Back) == 0}
-	band := o.State.Crop.Band
-	y := scale{float64(band.Low) - glimpseReach, float64(band.High) + glimpseReach, glimpseH, 0}
-	g.BandY, g.BandH = y.at(float64(band.High)), y.at(float64(band.Low))-y.at(float64(band.High))
+	span := o.State.Crop.Range
+	y := scale{float64(span.Low) - glimpseReach, float64(span.High) + glimpseReach, glimpseH, 0}
+	g.RangeY, g.RangeH = y.at(float64(span.High)), y.at(float64(span.Low))-y.at(float64(span.High))
 	if g.Never {
 		g.Says = g.Name + ": never tested"
 		return g
@@ -128,7 +128,7 @@ func GlimpseOf(o *outlook.Outline) Glimpse {
 	}
 	now := o.Ahead[0]
 	g.Dot = Spot{x.clamped(float64(now.Date)), y.clamped(now.Median), 3.5}
-	st, _ := bed.Against(band, quantity.PH(now.Median))
+	st, _ := bed.Against(span, quantity.PH(now.Median))
 	g.State = string(st)
 	g.Says = g.Name + ": about " + text.PH(quantity.PH(now.Median)) + " now, " + text.PH(quantity.PH(o.Ahead[len(o.Ahead)-1].Median)) +
 		" in three years"

@@ -67,8 +67,8 @@ func TriesOf(s *outlook.Forecast, lines []TryLine, w float64) Tries {
 }
 
 func triesPanel(s *outlook.Forecast, lines []TryLine, from quantity.Day, x scale) Panel {
-	band := s.Record.State.Crop.Band
-	low, high := float64(band.Low)-0.3, float64(band.High)+0.3
+	span := s.Record.State.Crop.Range
+	low, high := float64(span.Low)-0.3, float64(span.High)+0.3
 	for _, l := range lines {
 		for _, p := range l.PH {
 			if p.Date >= s.Today {
@@ -82,10 +82,10 @@ func triesPanel(s *outlook.Forecast, lines []TryLine, from quantity.Day, x scale
 	for _, r := range readIn(s, from) {
 		low, high = min(low, float64(r.Soil().Water())-0.1), max(high, float64(r.Soil().Water())+0.1)
 	}
-	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
+	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), RangeW: Px(x.px1 - x.px0), Top: seasonTop, Foot: phFoot,
 		Title: Text{40, seasonTop - 8, "pH"}, y: scale{low, high, phFoot, seasonTop}}
-	p.BandY, p.BandH = p.y.clamped(float64(band.High)), p.y.clamped(float64(band.Low))-p.y.clamped(float64(band.High))
-	p.Band = Text{p.X1 - 4, p.BandY + 15, bandOf(s.Record.State.Crop)}
+	p.RangeY, p.RangeH = p.y.clamped(float64(span.High)), p.y.clamped(float64(span.Low))-p.y.clamped(float64(span.High))
+	p.Range = Text{p.X1 - 4, p.RangeY + 15, rangeOf(s.Record.State.Crop)}
 	for _, v := range stepsFrom(math.Ceil(low/0.5)*0.5, high, 0.5) {
 		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: text.PH(quantity.PH(v))})
 	}
@@ -105,11 +105,11 @@ func kTriesPanel(s *outlook.Forecast, lines []TryLine, x scale) Panel {
 		}
 	}
 	low, high = math.Max(0, math.Floor(low/20)*20), math.Ceil(high/20)*20
-	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), BandW: Px(x.px1 - x.px0), Top: kTop, Foot: kFoot,
+	p := Panel{Has: true, X0: Px(x.px0), X1: Px(x.px1), RangeW: Px(x.px1 - x.px0), Top: kTop, Foot: kFoot,
 		Title: Text{40, kTop - 8, "Potassium, ppm"}, y: scale{low, high, kFoot, kTop}}
-	p.BandY = p.y.clamped(float64(s.Scale.EnoughTo))
-	p.BandH = p.y.clamped(float64(s.Scale.Critical)) - p.BandY
-	p.Band = Text{p.X1 - 4, p.BandY + 14, "enough"}
+	p.RangeY = p.y.clamped(float64(s.Scale.EnoughTo))
+	p.RangeH = p.y.clamped(float64(s.Scale.Critical)) - p.RangeY
+	p.Range = Text{p.X1 - 4, p.RangeY + 14, "enough"}
 	for _, v := range stepsFrom(math.Ceil(low/50)*50, high, 50) {
 		p.Ticks = append(p.Ticks, Tick{At: p.y.at(v), Label: text.Whole(v)})
 	}

@@ -329,7 +329,7 @@ func (l *tryLine) keep(w *dosing.Dose, o *offer, total quantity.Mass, day, today
 		{Value: "put_date", Text: day.String()}, {Value: "put_amount", Text: amount}}
 }
 
-// outcome sets an alternative's outcome: the level after some years, and when it leaves its band.
+// outcome sets an alternative's outcome: the level after some years, and when it leaves its range.
 func (l *tryLine) outcome(t *outlook.Forecast, done outlook.Tried) {
 	for _, y := range tryYears {
 		l.Cells = append(l.Cells, text.PH(quantity.PH(forecast.On(done.PH, t.Today.AddMonths(12*y)).Median)))

@@ -30,13 +30,13 @@ type cropsView struct {
 }
 
 type cropRow struct {
-	Href, Name, Band, Aim, Removal, Flags string
-	Own, Open                             bool
+	Href, Name, Range, Aim, Removal, Flags string
+	Own, Open                              bool
 }
 
 func flagField(id crop.FlagID) string { return "flag-" + string(id) }
 
-// Crops shows the crops with their bands, and the form of an own one.
+// Crops shows the crops with their ranges, and the form of an own one.
 func (s *Handler) Crops(c *gin.Context) error {
 	_, l, err := s.App(c).Crops(c.Request.Context())
 	if err != nil {
@@ -60,7 +60,7 @@ func cropForm(l garden.Library, code string, u text.Units) (f form.Form, ok bool
 		return f, false
 	}
 	own, _ := l.Own(code)
-	f.Values = map[string]string{"code": code, "name": x.Name, "low": text.PH2(x.Band.Low), "high": text.PH2(x.Band.High),
+	f.Values = map[string]string{"code": code, "name": x.Name, "low": text.PH2(x.Range.Low), "high": text.PH2(x.Range.High),
 		"aim": text.PH2(x.Aim), "removal": form.Figure(float64(x.Removal), u.Rates(), 2), "version": strconv.FormatInt(own.Version, 10)}
 	for _, n := range crop.FlagNames {
 		if x.Is(n.Flag) {
@@ -79,8 +79,8 @@ func (s *Handler) showCrops(c *gin.Context, status int, f form.Form) error {
 	v := cropsView{Form: f, Fields: f.Fields(cropTable(u)), Editing: f.Value("code")}
 	own := 0
 	for _, x := range l.All() {
-		row := cropRow{Href: "/crops?crop=" + x.ID, Name: text.Capital(x.Name), Band: text.PH(x.Band.Low) + " to " +
-			text.PH(x.Band.High),
+		row := cropRow{Href: "/crops?crop=" + x.ID, Name: text.Capital(x.Name), Range: text.PH(x.Range.Low) + " to " +
+			text.PH(x.Range.High),
 			Aim: text.PH2(x.Aim), Removal: u.Rate(x.Removal), Open: x.ID == v.Editing}
 		var flags []string
 		for _, n := range crop.FlagNames {
@@ -120,7 +120,7 @@ func cropTable(u text.Units) form.Table {
 		{Name: "removal", Label: "Potash (K₂O) a good crop carries off, " + u.Rates().Name, Mode: form.Decimal}}
 }
 
-// SetCrop saves an own crop, or a changed band of a built-in one.
+// SetCrop saves an own crop, or a changed range of a built-in one.
 func (s *Handler) SetCrop(c *gin.Context) error {
 	f := form.Posted(c)
 	ph := func(name string) quantity.PH { return quantity.PH(f.Needed(name, "A pH from 3 to 10 is needed.")) }

@@ -47,7 +47,7 @@ func TestLibraryIsEditable(t *testing.T) {
 	form.Set("aim", "")
 	s.Saved(s.Post("/crops", form))
 	b := s.Bed("Middle ledge")
-	assert.Equal(t, bed.InBand, b.Standing, "5.7 is in the band of its own")
+	assert.Equal(t, bed.InRange, b.Standing, "5.7 is in the band of its own")
 	body := s.Get("/crops?crop=dahlia").Body.String()
 	assert.Contains(t, body, "Back to the book’s figures")
 	form = webtest.Filled(body)

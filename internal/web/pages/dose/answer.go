@@ -54,7 +54,7 @@ type optionView struct {
 	Potassium               string
 	Mini                    *svg.Mini
 	On                      bool
-	Unmet                   string
+	Shortfall               string
 	Cautions                int
 	CautionText, LimitWords string
 }
@@ -145,7 +145,7 @@ func (v *answerView) note(w *dosing.Dose, sides []dose.Comparison, guards []text
 		v.Says = ""
 	}
 	add("magnesium", magnesiumWords(w), "", "")
-	add("taught-note", taughtNote(w, sides), site.TaughtHref(w.Record.Bed.ID), "What this bed has shown")
+	add("learned-note", shownNote(w, sides), site.ShownHref(w.Record.Bed.ID), "What this bed has shown")
 	open := 0
 	if v.Outdated != nil {
 		open++
@@ -167,30 +167,30 @@ func magnesiumWords(w *dosing.Dose) string {
 	return text.MagnesiumLow(*w.Answer.Reading.Magnesium, ways, half)
 }
 
-// taughtNote returns how much learning changes the need.
-func taughtNote(w *dosing.Dose, sides []dose.Comparison) string {
+// shownNote returns how much learning changes the need.
+func shownNote(w *dosing.Dose, sides []dose.Comparison) string {
 	l := w.Request.Ground.Learned
 	if l == nil {
 		return ""
 	}
-	var own, school *dose.Comparison
+	var own, method *dose.Comparison
 	for i := range sides {
 		switch soil.LimeMethod(sides[i].Method) {
 		case soil.ByLearned:
 			own = &sides[i]
 		case l.Beside:
-			school = &sides[i]
+			method = &sides[i]
 		}
 	}
-	if own == nil || school == nil {
+	if own == nil || method == nil {
 		return ""
 	}
-	return w.Garden.Units().TaughtDose(*l, own.CaCO3, school.CaCO3, w.Request.Methods.Buffering == soil.ByLearned)
+	return w.Garden.Units().ShownDose(*l, own.CaCO3, method.CaCO3, w.Request.Methods.Buffering == soil.ByLearned)
 }
 
 // miniScale returns a scale of whole half units that holds all options' intervals.
 func miniScale(a dose.Answer) (lo, hi quantity.PH) {
-	lo, hi = a.Crop.Band.Low, a.Crop.Band.High
+	lo, hi = a.Crop.Range.Low, a.Crop.Range.High
 	for _, o := range a.Options {
 		if o.PH.Median > 0 {
 			lo, hi = min(lo, o.PH.P05), max(hi, o.PH.P95)
@@ -217,17 +217,17 @@ func leaveWords(w *dosing.Dose) string {
 				"by that."
 		}
 	}
-	band := text.PH(a.Crop.Band.Low) + " to " + text.PH(a.Crop.Band.High)
+	span := text.PH(a.Crop.Range.Low) + " to " + text.PH(a.Crop.Range.High)
 	switch {
 	case w.Request.Target != nil:
 		return "The soil is there already."
-	case a.Stand == crop.InBand:
-		return "It reads " + text.PH(a.PH) + ", inside the range of " + band + ". Type a target if you want another pH."
+	case a.Stand == crop.InRange:
+		return "It reads " + text.PH(a.PH) + ", inside the range of " + span + ". Type a target if you want another pH."
 	case a.Stand == crop.TooClose:
-		return "It reads " + text.PH2(a.PH) + " against " + band + ": too close to tell from one reading. Test it once more, or type a " +
+		return "It reads " + text.PH2(a.PH) + " against " + span + ": too close to tell from one reading. Test it once more, or type a " +
 			"target."
 	case a.Stand == crop.Drifts:
-		return "It reads " + text.PH(a.PH) + ", a little over the range of " + band + ". pH falls by itself; type a target if " +
+		return "It reads " + text.PH(a.PH) + ", a little over the range of " + span + ". pH falls by itself; type a target if " +
 			"you will not wait."
 	}
 	return "The approach you chose leaves it alone at " + text.PH(a.PH) + ". Type a target, or choose another approach."
@@ -242,7 +242,7 @@ func optionOf(w *dosing.Dose, o dose.Option, on bool, lo, hi quantity.PH) option
 	v := optionView{ID: "use-" + w.Key(o), Key: w.Key(o), Name: present.OptionName(w, o), On: on,
 		Amount: present.OptionAmount(w, o, total), Exact: w.Garden.Units().MassExact(total), Potassium: "0"}
 	if o.PH.Median > 0 {
-		m := svg.MiniOf(w.Answer.Crop.Band, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
+		m := svg.MiniOf(w.Answer.Crop.Range, o.PH.Median, o.PH.P05, o.PH.P95, lo, hi)
 		v.Mini = &m
 	}
 	if o.K2O > 0 {
@@ -271,8 +271,8 @@ func optionOf(w *dosing.Dose, o dose.Option, on bool, lo, hi quantity.PH) option
 		note = append(note, present.Money(*o.Cost, w.Garden.Currency))
 	}
 	v.Note = strings.Join(note, " · ")
-	if o.Unmet != 0 {
-		v.Unmet = "falls short by " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Unmet))))
+	if o.Shortfall != 0 {
+		v.Shortfall = "falls short by " + w.Garden.Units().Rate(quantity.Rate(abs(float64(o.Shortfall))))
 	}
 	if _, n := guard.Worst(o.Guards); n > 0 {
 		v.CautionText = text.Count(n, "caution", "cautions")
@@ -373,8 +373,8 @@ const chartMonths = 14
 
 // doseChart returns the past line and the option's course.
 func doseChart(w *dosing.Dose, o dose.Option, today quantity.Day) svg.Chart {
-	label := present.BandName(w.Record.State)
-	s := svg.Series{Band: w.Record.State.Crop.Band, Label: label, Readings: w.Record.Readings,
+	label := present.RangeName(w.Record.State)
+	s := svg.Series{Range: w.Record.State.Crop.Range, Label: label, Readings: w.Record.Readings,
 		Put: present.RaisersAndSulfur(w.Record.Applications), Today: today,
 		Units: w.Garden.Units(), Measure: w.Measure, Called: w.Called,
 		From: today.AddMonths(-24), To: max(today.AddMonths(chartMonths), o.Retest+30)}

@@ -55,7 +55,7 @@ type doseView struct {
 	// Rule is the pH ruler, shown twice; nil without a pH.
 	Rule    *svg.Rule
 	Profile *svg.Profile
-	Schools []segment
+	Methods []segment
 	// Answer is nil if the form has a fault.
 	Answer *answerView
 	// NoReading is set without a reading.
@@ -273,17 +273,17 @@ func (v *doseView) form(w *dosing.Dose) {
 		ph, sd = w.Answer.PH, w.Answer.SD
 		doubt = "with " + text.Count(n, "more near it", "more near it")
 	}
-	band := w.Record.State.Crop.Band
+	span := w.Record.State.Crop.Range
 	v.Reading = f.Resolve(form.Row{Name: "reading", Label: "Reading", Aside: doubt, Options: readings, Group: "target"})
 	v.Target = f.Resolve(form.Row{Name: "target", Label: "Bring it to pH", Mode: form.Decimal,
-		Aside: "range " + text.PH(band.Low) + " to " + text.PH(band.High)})
+		Aside: "range " + text.PH(span.Low) + " to " + text.PH(span.High)})
 	if w.Used.PH != nil {
 		target := w.Answer.Target
-		rule := svg.RuleOf(256, band, present.BandName(w.Record.State), string(w.Record.State.Standing), ph, sd, target,
+		rule := svg.RuleOf(256, span, present.RangeName(w.Record.State), string(w.Record.State.Standing), ph, sd, target,
 			"pH "+text.PH(ph)+", to be brought to "+text.PH(target))
 		v.Rule = &rule
 	}
-	v.Profile = svg.ProfileOf(w.Record.State.Profile, band, w.Garden.Units())
+	v.Profile = svg.ProfileOf(w.Record.State.Profile, span, w.Garden.Units())
 	made := " over " + w.Garden.Units().Depth(q.Ground.Depth) + ". Worked out " + text.DayYear(q.Date) + "."
 	v.Basis = []present.Run{{Text: "Based on pH "},
 		{Text: text.PH2(w.Answer.PH), Class: "strong", Fact: fact.Bed(w.Record.Bed.ID, "ph")},
@@ -339,7 +339,7 @@ func (v *doseView) segments(w *dosing.Dose) {
 				o.Text += " " + u.Depths().Name
 			}
 		}
-		v.Schools = append(v.Schools, s)
+		v.Methods = append(v.Methods, s)
 	}
 }
 

@@ -50,7 +50,7 @@ func TestStaleDosePagePlansNoOtherMaterial(t *testing.T) {
 		s.PlanForm(id, "key", "third", "use", "b"+strconv.FormatInt(batch.ID+99, 10))).Code)
 }
 
-func TestOptionShowsUnmetAndCautions(t *testing.T) {
+func TestOptionShowsShortfallAndCautions(t *testing.T) {
 	s := webtest.New(t, true)
 	ways := webtest.Pieces(s.Page("/beds/2/dose"), "opt")
 	var chosen []webtest.Piece
@@ -291,7 +291,7 @@ func TestOvertakenDoseIsInScoops(t *testing.T) {
 	assert.Regexp(t, `From the reading of 22 Nov it is \d+ level scoops \([\d.]+ kg\)\.`, page)
 }
 
-// What a dose rests on of what the bed has taught is reported beside it, with the way to put it aside.
+// What a dose rests on of what the bed has shown is reported beside it, with the way to put it aside.
 func TestDoseShowsLearning(t *testing.T) {
 	s := webtest.New(t, true)
 	ledge := s.Bed("Upper ledge").Bed
@@ -299,8 +299,8 @@ func TestDoseShowsLearning(t *testing.T) {
 	assert.Contains(t, page, "Learned from 7 tests")
 	left := s.Get(fmt.Sprintf("/beds/%d/dose?buffering=table", ledge.ID)).Body.String()
 	assert.Contains(t, left, "which is left out here")
-	taught := s.Get(fmt.Sprintf("/beds/%d/taught", ledge.ID)).Body.String()
-	assert.Contains(t, taught, "Ignore its tests up to today")
+	shown := s.Get(fmt.Sprintf("/beds/%d/learned", ledge.ID)).Body.String()
+	assert.Contains(t, shown, "Ignore its tests up to today")
 }
 
 // A dose shows its first part with its day, and in one line what waits for which test; once
@@ -441,8 +441,8 @@ func TestForgedPostsAreRefused(t *testing.T) {
 		uses = append(uses, string(m.Kind), "b"+strconv.Itoa(i))
 	}
 	for _, use := range uses {
-		for _, school := range []string{"", "table", "organic-matter", "measured"} {
-			got := s.Post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {use}, "target": {"6.5"}, "buffering": {school}})
+		for _, method := range []string{"", "table", "organic-matter", "measured"} {
+			got := s.Post(fmt.Sprintf("/beds/%d/plan", bench), url.Values{"use": {use}, "target": {"6.5"}, "buffering": {method}})
 			require.Contains(t, []int{http.StatusConflict, http.StatusUnprocessableEntity}, got.Code)
 		}
 	}

@@ -64,8 +64,8 @@ func potassiumOf(w *dosing.Dose, today quantity.Day) *potassiumView {
 		if present.ShelfOf(w, o.Parts[0].Batch) == nil {
 			note = append(note, "not on your shelf")
 		}
-		if o.UnmetK2O > 0 {
-			note = append(note, "falls short by "+u.Rate(o.UnmetK2O))
+		if o.ShortfallK2O > 0 {
+			note = append(note, "falls short by "+u.Rate(o.ShortfallK2O))
 		}
 		if len(note) > 0 {
 			x.Note = strings.Join(note, ", ") + "."

@@ -377,7 +377,7 @@ func headlineOf(layer string, v bedstate.View, due map[int64]bool) string {
 // testedLong is the age from which a test is old.
 const testedLong quantity.Day = 365
 
-// clashWords names two crops whose bands do not overlap, after a comma.
+// clashWords names two crops whose ranges do not overlap, after a comma.
 func clashWords(p bedstate.State) string {
 	if !p.Conflict {
 		return ""
@@ -395,7 +395,7 @@ func standingWords(p bedstate.State) string {
 		return "sour by " + text.Off(p.Off) + acts
 	case bed.TooSweet:
 		return "too sweet by " + text.Off(p.Off) + acts
-	case bed.InBand:
+	case bed.InRange:
 		return "in range" + acts
 	}
 	if p.Fizz != nil {
@@ -406,7 +406,7 @@ func standingWords(p bedstate.State) string {
 }
 
 // choose returns the bed to show: the one asked for, else one with a due task, else the one
-// furthest from its band.
+// furthest from its range.
 func choose(v bedstate.View, asked string, due map[int64]bool) int64 {
 	if id, err := strconv.ParseInt(asked, 10, 64); err == nil {
 		if _, ok := v.Bed(id); ok {

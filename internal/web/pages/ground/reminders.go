@@ -31,7 +31,7 @@ func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 		on, held := v.Held[t.ID]
 		m := v.Moved[t.ID]
 		missed := t.Kind == garden.TaskApplication && m.From != 0 && m.Missed(m.From, today)
-		if t.Due > today && !held && !m.Unmet && !missed {
+		if t.Due > today && !held && !m.Shortfall && !missed {
 			continue // most tasks; no need to look up the bed
 		}
 		p, ok := v.Bed(t.BedID)
@@ -47,7 +47,7 @@ func reminders(v bedstate.View, today, day quantity.Day) (out []reminder) {
 			out = append(out, reminder{Says: text.Missed(workName(t), p.Bed.Name, t.Due) + ".", Href: site.MoveHref(t.ID), Late: true})
 			continue
 		}
-		if m.Unmet {
+		if m.Shortfall {
 			says := text.Capital(workName(t)) + " on " + p.Bed.Name + ": " + v.Garden.Units().Moved(m.From, m.Placed) + "."
 			out = append(out, reminder{Says: says, Href: site.MoveHref(t.ID), Late: true})
 			continue

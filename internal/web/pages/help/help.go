@@ -24,7 +24,7 @@ type helpView struct {
 	view.Page
 	House, Field []text.Term
 	Rule         svg.Rule
-	Schools      []helpQuestion
+	Questions    []helpQuestion
 	Cores        []helpCores
 	Feels        []view.Choice
 	Jar          svg.Jar
@@ -78,7 +78,7 @@ func (s *Handler) Help(c *gin.Context) error {
 	asked := strings.TrimSpace(c.Query("q"))
 	v := helpView{Asked: asked, House: text.House, Field: text.Field, Fizz: present.FizzJars(nil)[0].Strengths}
 	tomato, _ := crop.Find("tomato")
-	v.Rule = svg.RuleOf(420, tomato.Band, tomato.Name+" range", "sour", 5.6, 0.14, tomato.Band.High-0.3,
+	v.Rule = svg.RuleOf(420, tomato.Range, tomato.Name+" range", "sour", 5.6, 0.14, tomato.Range.High-0.3,
 		"A ruler of pH: a peg at 5.6, the crop’s range as a bracket, the target as a ring.")
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
@@ -86,7 +86,7 @@ func (s *Handler) Help(c *gin.Context) error {
 		for n, id := range q.Habits {
 			x.Ways = append(x.Ways, helpWay{text.Capital(text.Name(id)), text.Why(id), n == 0})
 		}
-		v.Schools = append(v.Schools, x)
+		v.Questions = append(v.Questions, x)
 	}
 	for _, area := range []quantity.Area{10, 100, 300} {
 		n, _ := sampling.CoresFor(area)

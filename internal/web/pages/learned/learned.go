@@ -17,7 +17,7 @@ import (
 	"zephyrfield/internal/web/view"
 )
 
-type taughtView struct {
+type shownView struct {
 	view.Page
 	Bed, Href string
 	// Lacks is set without a reading.
@@ -39,8 +39,8 @@ type taughtView struct {
 // checkRow is a promise compared with a reading.
 type checkRow struct{ First, Read, Promised, Measured, Says string }
 
-// Taught shows what a bed's readings have taught, with its past and future pH.
-func (s *Handler) Taught(c *gin.Context) error {
+// Shown shows what a bed's readings have shown, with its past and future pH.
+func (s *Handler) Shown(c *gin.Context) error {
 	id, err := site.ParamID(c)
 	if err != nil {
 		return err
@@ -51,18 +51,18 @@ func (s *Handler) Taught(c *gin.Context) error {
 		return err
 	}
 	u := t.Garden.Units()
-	v := taughtView{Bed: t.Record.Bed.Name, Href: "/beds/" + c.Param("id")}
+	v := shownView{Bed: t.Record.Bed.Name, Href: "/beds/" + c.Param("id")}
 	title := "What " + v.Bed + " has shown"
 	if err != nil {
 		v.Lacks, v.ReadingHref = "It has no reading yet: nothing can be forecast for it.", "/bench?bed="+c.Param("id")
 	} else {
-		v.Says = text.Taught(*t.Record.Lesson.Learned(), t.Method())
+		v.Says = text.Shown(*t.Record.Lesson.Learned(), t.Method())
 		v.goesBy(t)
 		v.Drifts = u.Drifts(t.Record.Lesson.Learned().Drift)
 		for _, p := range t.Pulls {
 			v.Pulls = append(v.Pulls, u.Pull(p))
 		}
-		course := svg.CourseOf(&t.Model, &t.Run, t.Record.State.Crop.Band, today, 760)
+		course := svg.CourseOf(&t.Model, &t.Run, t.Record.State.Crop.Range, today, 760)
 		v.Course = &course
 		for _, k := range t.Checks {
 			v.Checks = append(v.Checks, checkRow{text.DayYear(k.First), text.DayYear(k.Date), text.PH2(k.Promised), text.PH2(k.Measured),
@@ -73,12 +73,12 @@ func (s *Handler) Taught(c *gin.Context) error {
 	if err := s.Undated(c, &v.Page); err != nil {
 		return err
 	}
-	s.Render(c, http.StatusOK, "taught", v)
+	s.Render(c, http.StatusOK, "learned", v)
 	return nil
 }
 
 // goesBy sets what the dose uses, and whether it can be reset.
-func (v *taughtView) goesBy(t outlook.Forecast) {
+func (v *shownView) goesBy(t outlook.Forecast) {
 	v.Version = t.Record.Bed.Version
 	l := t.Record.Lesson.Beside()
 	switch {
@@ -89,22 +89,22 @@ func (v *taughtView) goesBy(t outlook.Forecast) {
 	default:
 		v.BasedOn = "Its doses follow " + text.Beside(t.Method()) + "."
 	}
-	if from := t.Record.Bed.TaughtFrom; from != 0 {
+	if from := t.Record.Bed.LearnsFrom; from != 0 {
 		v.Aside = "Its tests up to " + text.DayYear(from) + " are ignored."
 	}
 	shared := t.Record.Lesson.Together()
-	var batches []text.BatchTaught
+	var batches []text.BatchShown
 	for _, id := range slices.Sorted(maps.Keys(t.Batches)) {
 		if x, beds, ok := bedstate.Got(shared, id); ok {
-			batches = append(batches, text.BatchTaught{Name: t.Batches[id].Name, Factor: x, Beds: beds})
+			batches = append(batches, text.BatchShown{Name: t.Batches[id].Name, Factor: x, Beds: beds})
 		}
 	}
-	v.Others = text.GardenTaught(shared.Bias, batches)
+	v.Others = text.GardenShown(shared.Bias, batches)
 	v.Shared = text.Others(t.Record.Lesson.Model().Others, t.Method())
 }
 
-// SetTaught resets what a bed has taught, or undoes that.
-func (s *Handler) SetTaught(c *gin.Context) error {
+// SetShown resets what a bed has shown, or undoes that.
+func (s *Handler) SetShown(c *gin.Context) error {
 	id, version, err := site.TaskPost(c)
 	if err != nil {
 		return err
@@ -114,5 +114,5 @@ func (s *Handler) SetTaught(c *gin.Context) error {
 		from = s.Clock.Today()
 	}
 	r, err := s.App(c).Layout.Teach(c.Request.Context(), s.Actor(c), id, version, from)
-	return s.Finish(c, site.TaughtHref(id), r, err)
+	return s.Finish(c, site.ShownHref(id), r, err)
 }

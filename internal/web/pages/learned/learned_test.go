@@ -15,7 +15,7 @@ import (
 // The table of promises is that of the lesson, and a reset is shown until it is undone.
 func TestPageMatchesLesson(t *testing.T) {
 	s := webtest.New(t, true)
-	taught := 0
+	shown := 0
 	v, err := s.App.BedState.View(t.Context(), s.Today)
 	require.NoError(t, err)
 	for i := range v.Beds {
@@ -24,24 +24,24 @@ func TestPageMatchesLesson(t *testing.T) {
 		if lesson == nil {
 			continue
 		}
-		page := s.Page(site.TaughtHref(bed.ID))
-		assert.Contains(t, webtest.Wording(webtest.Pieces(page, "says")[0].Node), text.Taught(*lesson.Learned(), lesson.Method))
+		page := s.Page(site.ShownHref(bed.ID))
+		assert.Contains(t, webtest.Wording(webtest.Pieces(page, "says")[0].Node), text.Shown(*lesson.Learned(), lesson.Method))
 		cells := map[string]bool{}
 		for _, x := range webtest.Pieces(page, "num") {
 			cells[x.Says] = true
 		}
 		for _, k := range lesson.Checks() {
 			assert.True(t, cells[text.PH2(k.Promised)] && cells[text.PH2(k.Measured)], "%s %v", bed.Name, k.Date)
-			taught++
+			shown++
 		}
 	}
-	assert.Greater(t, taught, 3, "the demo has tested promises")
+	assert.Greater(t, shown, 3, "the demo has tested promises")
 
 	b := s.Bed("Kale and roots").Bed
-	path := webtest.BedPath(b.ID) + "/taught"
+	path := webtest.BedPath(b.ID) + "/learned"
 	before := webtest.Wording(webtest.ByID(t, s.Page(path), "based-on"))
 	s.Saved(s.Post(path, url.Values{"key": {"reset"}, "version": {webtest.ID(b.Version)}, "from": {"today"}}))
-	assert.Equal(t, s.Today, s.Bed(b.Name).Bed.TaughtFrom)
+	assert.Equal(t, s.Today, s.Bed(b.Name).Bed.LearnsFrom)
 	assert.NotEqual(t, before, webtest.Wording(webtest.ByID(t, s.Page(path), "based-on")))
 	s.Saved(s.Post(path, url.Values{"key": {"undo"}, "version": {webtest.ID(b.Version + 1)}, "from": {""}}))
 	assert.Equal(t, before, webtest.Wording(webtest.ByID(t, s.Page(path), "based-on")))
@@ -50,7 +50,7 @@ func TestPageMatchesLesson(t *testing.T) {
 // A bed without a reading leads to the form of one.
 func TestUntestedBedAsksForReading(t *testing.T) {
 	s := webtest.New(t, true)
-	page := s.Page(site.TaughtHref(s.Bed("New ground").Bed.ID))
+	page := s.Page(site.ShownHref(s.Bed("New ground").Bed.ID))
 	assert.Empty(t, webtest.Pieces(page, "course-chart"))
 	href, _ := webtest.Attr(webtest.Pieces(page, "button")[0].Node, "href")
 	assert.Equal(t, "/bench?bed="+webtest.ID(s.Bed("New ground").Bed.ID), href)

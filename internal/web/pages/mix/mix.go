@@ -245,10 +245,10 @@ func (v *mixView) answer(m dosing.Mixed, today quantity.Day) {
 		return
 	}
 	o := &m.Option
-	band := m.Dose.Record.State.Crop.Band
+	span := m.Dose.Record.State.Crop.Range
 	v.Settles = "pH " + text.PH(m.Answer.PH) + " now, " + text.PH(o.PH.Median) + " once it has acted; usually from " +
 		text.PH(o.PH.P05) + " to " + text.PH(o.PH.P95) + "."
-	rule := svg.RuleOf(350, band, present.BandName(m.Dose.Record.State), string(m.Dose.Record.State.Standing), m.Answer.PH, m.Answer.SD,
+	rule := svg.RuleOf(350, span, present.RangeName(m.Dose.Record.State), string(m.Dose.Record.State.Standing), m.Answer.PH, m.Answer.SD,
 		o.PH.Median, v.Settles)
 	v.Rule = &rule
 	if k := m.Answer.K; k.Now != nil && o.KAfter != nil {

@@ -31,7 +31,7 @@ type moveView struct {
 	Serves, Same     bool
 	Others           []string
 	Before, After    *nearDay
-	Unmet            string
+	Shortfall        string
 	Stretches        []stretchView
 	Button, TaskName string
 }
@@ -103,7 +103,7 @@ func (v *moveView) answer(m schedule.Moving, today quantity.Day) {
 	u := m.Garden.Units()
 	v.Form.Values["to"] = m.To.String()
 	v.Stands = "It stands on " + text.Weekday(m.Stands.Lands) + "."
-	if m.Stands.Unmet {
+	if m.Stands.Shortfall {
 		v.Stands = text.Capital(u.Moved(m.Task.Due, m.Stands)) + "."
 	} else if m.Stands.Day < today {
 		v.Stands = "It was due on " + text.Weekday(m.Stands.Day) + "."
@@ -139,7 +139,7 @@ func (v *moveView) answer(m schedule.Moving, today quantity.Day) {
 			what = "“" + text.StepName(o.Task.Step, o.Task.Says) + "”"
 		}
 		says := what + " moves from " + text.DayYear(o.Was.Lands) + " to " + text.DayYear(o.Is.Lands)
-		if o.Is.Unmet {
+		if o.Is.Shortfall {
 			says = what + ": " + u.Moved(o.Task.Due, o.Is)
 		} else if o.Is.Why != "" {
 			says += ": " + text.Limit(string(o.Is.Why))

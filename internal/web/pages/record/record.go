@@ -203,7 +203,7 @@ func (s *Handler) showBed(c *gin.Context, status int, id int64, f, log form.Form
 		return err
 	}
 	v.Surprise = present.SurpriseOf(&w.Record)
-	v.Profile = svg.ProfileOf(w.Record.State.Profile, w.Record.State.Crop.Band, u)
+	v.Profile = svg.ProfileOf(w.Record.State.Profile, w.Record.State.Crop.Range, u)
 	v.Readings = readingRows(&w, today)
 	for i := len(w.Record.Applications) - 1; i >= 0; i-- {
 		a := &w.Record.Applications[i]

@@ -27,12 +27,12 @@ type seasonsView struct {
 	view.Page
 	Bed, Aside, Holds string
 	// Lacks is set if the bed was never read.
-	Lacks, ReadingHref, RecordHref, TaughtHref, TryHref string
-	Surprise                                            *present.Surprise
+	Lacks, ReadingHref, RecordHref, ShownHref, TryHref string
+	Surprise                                           *present.Surprise
 	// Wide is the drawing for a desk, Slim for a phone.
 	Wide, Slim *svg.OutlookChart
 	Lesson     *svg.Lesson
-	Taught     string
+	Shown      string
 	BasedOn    string
 	Moves      *svg.Moves
 	Checks     []seasonCheck
@@ -40,7 +40,7 @@ type seasonsView struct {
 	// Layers are the layers read, now and in a year.
 	Layers   []seasonLayer
 	Glimpses []svg.Glimpse
-	// Next are the next beds to leave their bands; More is the number of beds without an outline
+	// Next are the next beds to leave their ranges; More is the number of beds without an outline
 	// here.
 	Next []nextOut
 	More int
@@ -75,7 +75,7 @@ func (s *Handler) Seasons(c *gin.Context) error {
 	if err != nil && !errors.Is(err, outlook.ErrNoReading) {
 		return err
 	}
-	v := seasonsView{Bed: t.Record.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), TaughtHref: site.TaughtHref(id),
+	v := seasonsView{Bed: t.Record.Bed.Name, RecordHref: "/beds/" + strconv.FormatInt(id, 10), ShownHref: site.ShownHref(id),
 		TryHref: "/beds/" + strconv.FormatInt(id, 10) + "/try"}
 	title := v.Bed + " was never tested"
 	if err != nil {
@@ -108,7 +108,7 @@ func (s *Handler) seasonsFirst(c *gin.Context, all []outlook.Outline, today quan
 	return beds[0].ID, nil
 }
 
-// mostMoved returns the default bed: the first outside its band, else the next to leave it.
+// mostMoved returns the default bed: the first outside its range, else the next to leave it.
 func mostMoved(all []outlook.Outline) int64 {
 	best := &all[0]
 	for i := range all {
@@ -119,7 +119,7 @@ func mostMoved(all []outlook.Outline) int64 {
 		switch {
 		case len(best.Back) == 0, best.State.Standing != bed.Sour && o.State.Standing == bed.Sour:
 			best = o
-		case best.State.Standing == bed.InBand && o.Leaves != 0 && (best.Leaves == 0 || o.Leaves < best.Leaves):
+		case best.State.Standing == bed.InRange && o.Leaves != 0 && (best.Leaves == 0 || o.Leaves < best.Leaves):
 			best = o
 		}
 	}
@@ -134,7 +134,7 @@ func (v *seasonsView) show(t *outlook.Forecast) (title string) {
 	v.Wide, v.Slim, v.Surprise = &wide, &slim, present.SurpriseOf(&t.Record)
 	k := t.Record.Lesson.Learned()
 	lesson := svg.LessonOf(forecast.Normal{SD: t.Record.Lesson.Model().Curved}, k.Buffering, 300)
-	v.Lesson, v.Taught = &lesson, text.Taught(*k, t.Method())
+	v.Lesson, v.Shown = &lesson, text.Shown(*k, t.Method())
 	if l := t.Record.Lesson.Beside(); l != nil {
 		v.BasedOn = text.BasedOn(*l)
 	}
@@ -214,7 +214,7 @@ func applicationsOf(o *dose.Option) (out []forecast.Application) {
 	return out
 }
 
-// outlines fills in the outlines of all beds, and the next to leave their bands.
+// outlines fills in the outlines of all beds, and the next to leave their ranges.
 func (v *seasonsView) outlines(all []outlook.Outline, open int64) {
 	for i := range all {
 		o := &all[i]
@@ -229,7 +229,7 @@ func (v *seasonsView) outlines(all []outlook.Outline, open int64) {
 	v.Next = nextOuts(all)
 }
 
-// nextOuts returns the beds that will leave their bands, soonest first.
+// nextOuts returns the beds that will leave their ranges, soonest first.
 func nextOuts(all []outlook.Outline) (out []nextOut) {
 	leaving := make([]*outlook.Outline, 0, len(all))
 	for i := range all {

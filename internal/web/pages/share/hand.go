@@ -33,7 +33,7 @@ type hand struct {
 // fixField is the prefix of fixed amounts' names: fix.<bed>.<stock>.
 const fixField = "fix."
 
-// footGoal aims at the lower end of the bands.
+// footGoal aims at the lower end of the ranges.
 const footGoal = "foot"
 
 // handOf reads an address or a form. Missing values are the garden's.
@@ -82,7 +82,7 @@ func (h *hand) fault(err error) bool {
 // handView is its form.
 type handView struct {
 	Open    bool
-	Schools []view.Field
+	Methods []view.Field
 	Stocks  []string
 	Beds    []handBed
 	// Says is the cost of the changes; Fault is the fault of an amount.
@@ -115,11 +115,11 @@ func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handVie
 		}
 	}
 	slices.SortFunc(v.Carried, func(a, b view.Option) int { return strings.Compare(a.Value+a.Text, b.Value+b.Text) })
-	schools := h.choice.Methods.Or(sh.Garden.Methods())
+	methods := h.choice.Methods.Or(sh.Garden.Methods())
 	f := form.Form{Values: map[string]string{}, Faults: h.faults}
 	ask := func(name, label, value string, list []view.Option) {
 		f.Values[name] = value
-		v.Schools = append(v.Schools, f.Resolve(form.Row{Name: name, ID: "hand-" + name, Label: label, Options: list}))
+		v.Methods = append(v.Methods, f.Resolve(form.Row{Name: name, ID: "hand-" + name, Label: label, Options: list}))
 	}
 	for i := range dose.Questions {
 		q := &dose.Questions[i]
@@ -130,7 +130,7 @@ func (s *Handler) handView(c *gin.Context, h hand, sh dosing.Sharing) (v handVie
 		for _, id := range q.Habits {
 			list = append(list, view.Option{Value: id, Text: text.Name(id)})
 		}
-		ask(q.Name, text.Question(q.Name), q.Of(&schools), list)
+		ask(q.Name, text.Question(q.Name), q.Of(&methods), list)
 	}
 	ask("goal", "Bring each bed to", h.typed.Get("goal"),
 		[]view.Option{{Value: "", Text: "its crop’s aim"}, {Value: footGoal, Text: "the bottom of its range"}})
@@ -201,8 +201,8 @@ func (v *handView) says(h hand, sh dosing.Sharing) {
 	} else if more < -0.005 {
 		parts = append(parts, "costs "+present.Money(-more, sh.Garden.Currency)+" less")
 	}
-	was, wasK := unmet(sh, sh.Free.Unmet), unmet(sh, sh.Free.UnmetK2O)
-	is, isK := unmet(sh, sh.Unmet), unmet(sh, sh.UnmetK2O)
+	was, wasK := shortfall(sh, sh.Free.Shortfall), shortfall(sh, sh.Free.ShortfallK2O)
+	is, isK := shortfall(sh, sh.Shortfall), shortfall(sh, sh.ShortfallK2O)
 	if is > was+1 {
 		parts = append(parts, "falls short by "+u.Mass(is-was)+" more of pure lime")
 	}
@@ -215,8 +215,8 @@ func (v *handView) says(h hand, sh dosing.Sharing) {
 	}
 }
 
-// unmet returns a plan's total unmet need.
-func unmet(sh dosing.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
+// shortfall returns a plan's total shortfall need.
+func shortfall(sh dosing.Sharing, rates []quantity.Rate) (sum quantity.Mass) {
 	for i := range rates {
 		sum += rates[i].Over(sh.Beds[i].Area)
 	}

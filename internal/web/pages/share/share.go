@@ -50,8 +50,8 @@ type shareView struct {
 }
 
 type shareRow struct {
-	ID                                          int64
-	Bed, Href, From, To, Potassium, Unmet, Rest string
+	ID                                              int64
+	Bed, Href, From, To, Potassium, Shortfall, Rest string
 	// Given is what the bed gets, for the picture, which shows of which stock; Gets names the stock
 	// where there are several of a family.
 	Given, Gets string
@@ -264,7 +264,7 @@ func (v *shareView) lay(sh dosing.Sharing) {
 			without = append(without, row.Bed)
 			continue
 		}
-		x := svg.Shipment{Band: b.Dose.Record.State.Crop.Band, From: b.Dose.Record.State.PH, To: b.Dose.Record.State.PH,
+		x := svg.Shipment{Range: b.Dose.Record.State.Crop.Range, From: b.Dose.Record.State.PH, To: b.Dose.Record.State.PH,
 			FlowBed: svg.FlowBed{Name: row.Bed, Says: row.Given, Href: row.Href,
 				Potassium: row.Potassium, Standing: string(b.Dose.Record.State.Standing)}}
 		if b.After != nil {
@@ -326,8 +326,8 @@ func (v *shareView) row(sh dosing.Sharing, i int, u text.Units) shareRow {
 			row.Potassium += " to " + strings.TrimSuffix(text.PPM(*b.K), " ppm")
 		}
 	}
-	if sh.Unmet[i] > 0.05 {
-		row.Unmet = u.Rate(sh.Unmet[i])
+	if sh.Shortfall[i] > 0.05 {
+		row.Shortfall = u.Rate(sh.Shortfall[i])
 	}
 	if r := b.Room; r != nil && r.Rest != 0 {
 		row.Rest = u.Rate(present.Magnitude(r.Rest))

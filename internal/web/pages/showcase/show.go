@@ -115,15 +115,15 @@ func (v *componentsView) fields() {
 }
 
 func (v *componentsView) pictures(today quantity.Day) {
-	band := crop.Band{Low: 6.2, High: 6.8}
-	v.Rule = svg.RuleOf(350, band, "a band", "sour", 5.7, 0.14, 6.5, "pH 5.7, to be brought to 6.5")
-	v.Mini = svg.MiniOf(band, 6.4, 6.0, 6.8, 5, 7.5)
+	span := crop.Range{Low: 6.2, High: 6.8}
+	v.Rule = svg.RuleOf(350, span, "a range", "sour", 5.7, 0.14, 6.5, "pH 5.7, to be brought to 6.5")
+	v.Mini = svg.MiniOf(span, 6.4, 6.0, 6.8, 5, 7.5)
 	k := quantity.Concentration(90)
 	v.K = svg.KRuleOf(soil.PotassiumScale{Critical: 105, EnoughTo: 165, Ceiling: 210}, &k, "Potassium 90 ppm")
 	read := func(months int, ph quantity.PH) garden.Reading {
 		return garden.Reading{Date: today.AddMonths(months), Method: soil.Lab, Basis: soil.Water, PH: &ph, Cores: 12, Depth: 0.15}
 	}
-	v.Chart = svg.ChartOf(svg.Series{Band: band, Label: "a band", Today: today, From: today.AddMonths(-24), To: today.AddMonths(12),
+	v.Chart = svg.ChartOf(svg.Series{Range: span, Label: "a range", Today: today, From: today.AddMonths(-24), To: today.AddMonths(12),
 		Readings: []garden.Reading{read(-20, 5.6), read(-9, 5.9), read(-1, 6.3)}}, 760, 220)
 	v.Chart.Title, v.Chart.Says = "A chart says what it found", "A chart says what it found. The same figures stand in the table below."
 	v.Scatter = svg.ScatterOf(4.5, 100)
@@ -137,7 +137,7 @@ func (v *componentsView) drawings(today quantity.Day, u text.Units) {
 	layers := sampling.Layers(bed.Ground(soil.CoolTable))
 	v.Tray = svg.TrayOf("1A", layers, u)
 	v.Profile = svg.ProfileOf(soil.Profile{Layered: true, In: []soil.Slice{{From: 0, To: 0.05, PH: 6.6, Read: true},
-		{From: 0.05, To: 0.15, PH: 5.8, Read: true}}}, crop.Band{Low: 6.2, High: 6.8}, u)
+		{From: 0.05, To: 0.15, PH: 5.8, Read: true}}}, crop.Range{Low: 6.2, High: 6.8}, u)
 	v.Stair = svg.StairOf([]svg.Tread{{Name: "Loosen the soil", Day: today + 7, Rests: 14}, {Name: "Sow or plant", Day: today + 40,
 		Last: true}}, today, 560)
 	v.Strip = svg.StripOf(265, 180, 350, 400)
