@@ -14,7 +14,7 @@ var turnSteps = map[bedprep.StepID]struct{ name, how string }{
 		"plants that you want stay."},
 	bedprep.Strip: {"Strip the sod and chop it in", "Cut it in thin sods, grass side down, and chop them in a spade deep. Take the roots of " +
 		"couch and dock out by hand. It rots for {manure gap} before anything is planted."},
-	bedprep.Cut: {"Cut the green manure", "Cut it before a tenth of it is in flower: later it turns woody and seeds itself. " +
+	bedprep.Cut: {"Cut the green manure", "Cut it before one plant in ten is in flower: later it turns woody and seeds itself. " +
 		"Leave it on the bed to wilt."},
 	bedprep.ChopIn: {"Chop the green manure in", "Into the top spade’s depth, no deeper: it gives back the potassium that it took. It rots " +
 		"for {manure gap} before anything is planted."},
@@ -51,8 +51,8 @@ func (u Units) StepHow(id bedprep.StepID) string { return u.say(turnSteps[id].ho
 var templates = map[bedprep.TemplateID]struct{ name, says string }{
 	bedprep.Vegetable: {"A bed after a crop", "Cleared, loosened, tested, pH corrected, fed."},
 	bedprep.Sod:       {"Old sod or new ground", "The sod is chopped in and rots for {manure gap}."},
-	bedprep.GreenManure: {"A green manure grows on it", "Cut before a tenth of it is in flower, chopped in, {manure gap} to rot. It brings " +
-		"its own organic matter."},
+	bedprep.GreenManure: {"A green manure grows on it", "Cut before one plant in ten is in flower, chopped in, {manure gap} to rot. It " +
+		"brings its own organic matter."},
 	bedprep.NoDig: {"A bed that is not dug", "Roots stay in, the top is tested, everything is put on top."},
 	bedprep.AfterManure: {"A bed that had manure", "No more is added. Fresh manure keeps lime and ash off for {nitrogen days} and planting " +
 		"for {manure gap}."},
