@@ -155,6 +155,21 @@ func TestReactingSulfurIsTestedAgain(t *testing.T) {
 	assert.Empty(t, due("2027-05-03"))
 }
 
+// Lime of the day of its reading is at work on that very day, and gone from there once a later test has read it.
+func TestLimeOfTheReadingsDayIsAtWork(t *testing.T) {
+	y := gardentest.New(t)
+	day := gardentest.Day("2026-03-10")
+	y.Add(y.Planting("bean", "2026-05-15", ""), y.Reading("2026-03-10", soil.Lab, 5.4))
+	assert.Nil(t, y.State(day).AtWork)
+	y.Add(&garden.Application{BedID: y.Bed.ID, Date: day, What: material.CalciticLime, Rate: 300, Total: 2880})
+	on, after := y.State(day).AtWork, y.State(day+1).AtWork
+	require.NotNil(t, on)
+	require.NotNil(t, after)
+	assert.Equal(t, material.CalciticLime, on.What)
+	assert.InDelta(t, float64(after.Now), float64(on.Now), 0.01)
+	assert.Greater(t, on.Settles, on.Now)
+}
+
 // A reading a week after an application decides no promise: the planned retest is reported as the
 // next test, and compared with the promise, not with the early reading.
 func TestEarlyReadingLeavesPromiseOpen(t *testing.T) {

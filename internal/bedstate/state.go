@@ -63,8 +63,9 @@ func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 		return
 	}
 	c := l.Course()
-	put := c.On(q.Date).Put
-	w := AtWork{last.Material.Kind, c.On(q.Date).PH, c.End(), calendar.Again(last.Date, p.Reading.Date, rhythm)}
+	on := c.On(max(q.Date, last.Date+1)) // what is put on today begins to act tomorrow
+	put := on.Put
+	w := AtWork{last.Material.Kind, on.PH, c.End(), calendar.Again(last.Date, p.Reading.Date, rhythm)}
 	if math.Abs(float64(put)) < leastAtWork {
 		return
 	}
