@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 	"golang.org/x/net/html"
+	"golang.org/x/net/html/atom"
 )
 
 // BedPath returns the path of a bed's record.
@@ -123,6 +124,16 @@ func ByID(t *testing.T, n *html.Node, id string) *html.Node {
 	}
 	require.Fail(t, "no such element", id)
 	return nil
+}
+
+// Summary returns the summary of a folded part.
+func Summary(n *html.Node) *html.Node {
+	for x := range n.Descendants() {
+		if x.DataAtom == atom.Summary {
+			return x
+		}
+	}
+	return n
 }
 
 // Wording returns the text of an element, its nodes separated by spaces.

@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+	"golang.org/x/net/html"
 
 	"zephyrfield/agronomy/material"
 	"zephyrfield/internal/dosing"
@@ -24,6 +25,25 @@ func TestDefaultMovementIsWeighing(t *testing.T) {
 		_, on := webtest.Attr(webtest.ByID(t, page, id), "checked")
 		assert.Equal(t, want, on, id)
 	}
+}
+
+// A bin's form folds what is known, says by what, and opens where something is wrong.
+func TestFoldedPartOpensAtItsFault(t *testing.T) {
+	s := webtest.New(t, true)
+	folds := func(page *html.Node) (out []string) {
+		for _, p := range webtest.Pieces(page, "rest") {
+			_, open := webtest.Attr(p.Node, "open")
+			out = append(out, fmt.Sprint(webtest.Wording(webtest.Summary(p.Node)), " ", open))
+		}
+		return out
+	}
+	path := "/shed/" + webtest.ID(s.Stock("Oven ash, autumn batch").ID)
+	assert.Equal(t, []string{"How strong it is by vinegar false", "The fire and the bin noted false"}, folds(s.Page(path)))
+	form := webtest.Filled(s.Get(path).Body.String())
+	form.Set("vinegar", "100 600")
+	w := s.Post(path, form)
+	require.Equal(t, http.StatusUnprocessableEntity, w.Code)
+	assert.Equal(t, []string{"How strong it is by vinegar true", "The fire and the bin noted false"}, folds(webtest.Parsed(w.Body.String())))
 }
 
 // From an empty garden, ash is asked about before any of it goes into the year, and then
