@@ -7,7 +7,7 @@ var firsts = map[dose.Reason]string{
 	dose.Gentle:         "hydrated lime burns and comes after all others",
 	dose.Meets:          "it meets the whole need",
 	dose.OnShelf:        "it is on your shelf",
-	dose.ByMagnesium:    "it suits the magnesium that was read",
+	dose.ByMagnesium:    "it suits the magnesium that the lab found",
 	dose.NoMagnesium:    "dolomitic lime is for soil in which little magnesium was read",
 	dose.FewestCautions: "it has the fewest cautions",
 	dose.FeedsPotassium: "it feeds the potassium that is short",

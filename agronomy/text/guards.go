@@ -456,7 +456,7 @@ var guards = map[string]func(Units, working.Values) (says, lifts string){
 	},
 	"black-walnut": fixed("Black walnut went into this ash: keep it from tomatoes and their kin, and from seedlings.",
 		"Ash of other wood."),
-	"aluminium-sour": fixed("Below {loose metals} aluminium is loose already; aluminium sulfate adds to it.", "Sulfur instead."),
+	"aluminium-sour": fixed("Below {loose metals} the soil frees aluminium already; aluminium sulfate adds to it.", "Sulfur instead."),
 	"salt-seedlings": fixed("It is a salt: keep it off seedlings, a week before sowing at least.", "Established plants."),
 	"feeds-nitrogen": func(u Units, v working.Values) (string, string) {
 		return sprintf("It brings %s of nitrogen: count it in what the crop gets.", u.rate(v, "n")), ""

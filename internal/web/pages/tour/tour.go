@@ -105,7 +105,7 @@ func (s *Handler) AddTour(c *gin.Context) error {
 		known = known || m.Value == string(method)
 	}
 	if !known {
-		f.Faults["method"] = "choose what it was read with"
+		f.Faults["method"] = "choose how it was tested"
 	}
 	day := f.Day("date")
 	if day == 0 && f.Fault("date") == "" {
