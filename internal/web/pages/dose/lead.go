@@ -101,31 +101,32 @@ func then(w *dosing.Dose, o dose.Option, amount text.CarriedAmount, today quanti
 		}
 		parts = append(parts, says+" "+onDay(x.Date, today, now))
 	}
-	test := "Test again " + onDay(o.Retest, today, now)
-	if o.AtRetest.Median > 0 {
-		test += ": it should read " + text.PH(o.AtRetest.Median)
-	}
-	test += "."
 	if amount := present.RestAmount(w, &o); first && amount != "" {
 		return text.Capital(text.RestIfTest(amount, o.Retest)) + "."
 	}
-	if rest := present.RestWords(w, &o, today); rest != "" {
-		test = text.Capital(rest) + "."
-		if o.AtRetest.Median > 0 {
-			test += " It should read " + text.PH(o.AtRetest.Median) + " then."
-		}
-	}
+	var says []string
 	if len(parts) > 0 {
-		test = text.Capital(strings.Join(parts, "; ")) + ". " + test
+		says = append(says, text.Sentence(strings.Join(parts, "; ")))
+	}
+	reads, on := text.PH(o.AtRetest.Median), onDay(o.Retest, today, now)
+	switch rest := present.RestWords(w, &o, today); {
+	case rest != "" && o.AtRetest.Median > 0:
+		says = append(says, text.Sentence(rest), "It should read "+reads+" then.")
+	case rest != "":
+		says = append(says, text.Sentence(rest))
+	case o.AtRetest.Median > 0:
+		says = append(says, "Test again "+on+": it should read "+reads+".")
+	default:
+		says = append(says, "Test again "+on+".")
 	}
 	// Drift may carry the test past where the dose settles: then only the test's figure is told.
 	if o.AtRetest.Median > 0 && !passes(o) && !o.Waits() && math.Abs(float64(o.PH.Median-o.AtRetest.Median)) >= worthTelling {
-		test += " It should settle at " + text.PH(o.PH.Median) + "."
+		says = append(says, "It should settle at "+text.PH(o.PH.Median)+".")
 	}
 	if m, ph, ok := w.ByRecord(&o); ok && math.Abs(float64(ph-o.AtRetest.Median)) >= worthTelling {
-		test += " The bed’s record uses another method (" + text.Lower(text.Name(m)) + ") and will expect " + text.PH(ph) + "."
+		says = append(says, "The bed’s record uses another method ("+text.Lower(text.Name(m))+") and will expect "+text.PH(ph)+".")
 	}
-	return test
+	return strings.Join(says, " ")
 }
 
 // worthTelling is the difference of two figures for a test from which on both are told.
@@ -184,7 +185,8 @@ func whyFirst(w *dosing.Dose, chosen int) string {
 
 // outdatedView is a planned dose that a later reading overtook.
 type outdatedView struct {
-	Says string
+	// Says is what is planned, Now what a dose would be by the later reading.
+	Says, Now string
 	// Key selects its replacement; "" if it is the same or not offered.
 	Key string
 }
@@ -195,20 +197,21 @@ func outdatedOf(w *dosing.Dose, today quantity.Day) *outdatedView {
 		return nil
 	}
 	u := w.Garden.Units()
-	v := &outdatedView{Says: "Planned since " + text.NearDay(o.Plan.Made, today) + ", by the reading of " +
-		text.NearDay(o.Reading.Date, today)}
+	read := text.NearDay(o.Reading.Date, today)
 	if o.Reading.PH != nil {
-		v.Says += " (" + text.PH(o.Reading.Soil().Water()) + ")"
+		read += " (" + text.PH(o.Reading.Soil().Water()) + ")"
 	}
-	v.Says += ": " + u.Amount(o.Left, w.Measure(o.Batch)) + " of " + w.Called(o.What, o.Batch) + " still to go on. "
+	left := u.Amount(o.Left, w.Measure(o.Batch)) + " of " + w.Called(o.What, o.Batch)
+	v := &outdatedView{Says: "Planned since " + text.NearDay(o.Plan.Made, today) + ", by the reading of " + read + ": " + left +
+		" still to go on."}
+	now := text.NearDay(w.Used.Date, today)
 	switch {
 	case o.Now == nil:
-		v.Says += "From the reading of " + text.NearDay(w.Used.Date, today) + " it would not be offered now."
+		v.Now = "From the reading of " + now + " it would not be offered now."
 	case o.Changed():
-		v.Says += "From the reading of " + text.NearDay(w.Used.Date, today) + " it is " + u.Amount(o.Total, w.Measure(o.Batch)) + "."
-		v.Key = w.Key(*o.Now)
+		v.Now, v.Key = "From the reading of "+now+" it is "+u.Amount(o.Total, w.Measure(o.Batch))+".", w.Key(*o.Now)
 	default:
-		v.Says += "The reading of " + text.NearDay(w.Used.Date, today) + " changes nothing in it."
+		v.Now = "The reading of " + now + " changes nothing in it."
 	}
 	return v
 }
@@ -262,12 +265,14 @@ func sidesOf(w *dosing.Dose, sides []dose.Comparison, chosen *dose.Option) *side
 		v.Says = "They agree."
 		return v
 	}
-	v.Says = "They differ by up to " + u.Rate(high-low) + " of lime, as pure lime"
+	apart := u.Rate(high - low)
 	if chosen != nil && len(chosen.Parts) == 1 && chosen.Parts[0].Worth.EffectiveCCE != 0 {
 		p := chosen.Parts[0]
-		apart := quantity.Rate(float64(high-low) / max(p.Worth.EffectiveCCE, -p.Worth.EffectiveCCE)).Over(w.Request.Ground.Area)
-		v.Says += ": " + u.Amount(apart, present.StockMeasure(w, p.Batch)) + " of " + present.PartName(w, 0, *chosen) + " on this bed"
+		of := quantity.Rate(float64(high-low) / max(p.Worth.EffectiveCCE, -p.Worth.EffectiveCCE)).Over(w.Request.Ground.Area)
+		v.Says = "They differ by up to " + apart + " of lime, as pure lime: " + u.Amount(of, present.StockMeasure(w, p.Batch)) + " of " +
+			present.PartName(w, 0, *chosen) + " on this bed."
+		return v
 	}
-	v.Says += "."
+	v.Says = "They differ by up to " + apart + " of lime, as pure lime."
 	return v
 }
