@@ -155,7 +155,7 @@ func TestReactingSulfurIsTestedAgain(t *testing.T) {
 	assert.Empty(t, due("2027-05-03"))
 }
 
-// Lime of the day of its reading is at work on that very day, and gone from there once a later test has read it.
+// Lime of the day of its reading is at work on that very day; so is what a later test found not to have acted yet.
 func TestLimeOfTheReadingsDayIsAtWork(t *testing.T) {
 	y := gardentest.New(t)
 	day := gardentest.Day("2026-03-10")
@@ -168,6 +168,12 @@ func TestLimeOfTheReadingsDayIsAtWork(t *testing.T) {
 	assert.Equal(t, material.CalciticLime, on.What)
 	assert.InDelta(t, float64(after.Now), float64(on.Now), 0.01)
 	assert.Greater(t, on.Settles, on.Now)
+	y.Add(y.Reading("2026-05-10", soil.Lab, 5.7))
+	retest := gardentest.Day("2026-05-10")
+	on, after = y.State(retest).AtWork, y.State(retest+1).AtWork
+	require.NotNil(t, on)
+	require.NotNil(t, after)
+	assert.InDelta(t, float64(after.Settles), float64(on.Settles), 0.01)
 }
 
 // A reading a week after an application decides no promise: the planned retest is reported as the

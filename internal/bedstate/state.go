@@ -63,7 +63,7 @@ func (p *State) atWork(q dose.Request, l *Lesson, rhythm calendar.Rhythm) {
 		return
 	}
 	c := l.Course()
-	on := c.On(max(q.Date, last.Date+1)) // what is put on today begins to act tomorrow
+	on := c.On(max(q.Date, c.Day+1)) // on the reading's own day nothing has acted since
 	put := on.Put
 	w := AtWork{last.Material.Kind, on.PH, c.End(), calendar.Again(last.Date, p.Reading.Date, rhythm)}
 	if math.Abs(float64(put)) < leastAtWork {
