@@ -4,7 +4,7 @@ import { spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { answers, expect, faults, fillBed, test } from "./help.js";
+import { answers, expect, faults, fillBed, test, unfold } from "./help.js";
 
 const address = "http://127.0.0.1:8233";
 
@@ -23,6 +23,7 @@ test("one bucket and one bag, from an empty garden to a dose in cups", async ({ 
     await page.setViewportSize({ width: 390, height: 844 });
     await page.goto(address + "/place");
     await page.locator("#name").fill("Back yard");
+    await unfold(page, "Units, money and season");
     await page.locator("#currency").fill("€");
     await page.getByRole("button", { name: "Save the settings" }).click();
     await page.goto(address + "/beds/new");
