@@ -157,6 +157,8 @@ test("what was typed is kept over a reload and Back, until it is saved or cleare
   await page.getByRole("button", { name: "Clear it" }).click();
   await expect(page.locator("#depth")).toHaveValue("15");
   await page.locator("#depth").fill("18");
+  await page.locator("#depth").blur();
+  await expect(page.locator("#soil-says"), "the fold says what was typed").toContainText("18 cm");
   await page.getByRole("button", { name: "Save the bed" }).click();
   await expect(page.locator("#flash")).toContainText("Changed Lower ledge");
   await page.goto("/beds/3/edit");

@@ -46,7 +46,8 @@ func (v *newBedView) fields(g garden.Garden, all []bedstate.State, lib garden.Li
 	}
 }
 
-// fold is a folded part of the form; Says tells what holds unless it is opened.
+// fold is a folded part of the form; Says tells what holds in it, under an id of its own since it
+// follows what is typed.
 type fold struct {
 	ID, Title, Says string
 	Fields          []view.Field
