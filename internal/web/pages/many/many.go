@@ -143,35 +143,30 @@ func manyTitle(m dosing.Many) string {
 
 func (v *manyView) rows(m dosing.Many, today quantity.Day) {
 	u := m.Garden.Units()
-	for _, some := range []bool{true, false} {
-		for i := range m.Rows {
-			row := &m.Rows[i]
-			if (row.Option != nil) != some {
-				continue
-			}
-			x := manyRow{ID: row.Dose.Record.Bed.ID, Bed: row.Dose.Record.Bed.Name, Href: site.DoseHref(row.Dose.Record.Bed.ID),
-				State: string(row.Dose.Record.State.Standing), Can: some,
-				Planned: present.PlannedFor(&row.Dose)}
-			id := strconv.FormatInt(row.Dose.Record.Bed.ID, 10)
-			x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Dose.Record.Bed.Name, On: row.Chosen}
-			if row.Dose.Record.State.PH > 0 {
-				x.Reads = text.PH(row.Dose.Record.State.PH)
-			}
-			if !some {
-				x.Why = present.WhyNot(row)
-				x.Tick.Off = x.Why
-				v.Rows = append(v.Rows, x)
-				continue
-			}
-			x.option(row, u, today, m.Garden.Currency)
-			if row.Chosen {
-				v.Chosen = append(v.Chosen, row.Dose.Record.Bed.ID)
-				if row.UnknownAsh(*row.Option) {
-					v.Ask = present.AskAsh(&row.Dose)
-				}
-			}
-			v.Rows = append(v.Rows, x)
+	for i := range m.Rows {
+		row := &m.Rows[i]
+		x := manyRow{ID: row.Dose.Record.Bed.ID, Bed: row.Dose.Record.Bed.Name, Href: site.DoseHref(row.Dose.Record.Bed.ID),
+			State: string(row.Dose.Record.State.Standing), Can: row.Option != nil,
+			Planned: present.PlannedFor(&row.Dose)}
+		id := strconv.FormatInt(row.Dose.Record.Bed.ID, 10)
+		x.Tick = view.Choice{ID: "bed-" + id, Name: "bed", Value: id, Text: row.Dose.Record.Bed.Name, On: row.Chosen}
+		if row.Dose.Record.State.PH > 0 {
+			x.Reads = text.PH(row.Dose.Record.State.PH)
 		}
+		if !x.Can {
+			x.Why = present.WhyNot(row)
+			x.Tick.Off = x.Why
+			v.Rows = append(v.Rows, x)
+			continue
+		}
+		x.option(row, u, today, m.Garden.Currency)
+		if row.Chosen {
+			v.Chosen = append(v.Chosen, row.Dose.Record.Bed.ID)
+			if row.UnknownAsh(*row.Option) {
+				v.Ask = present.AskAsh(&row.Dose)
+			}
+		}
+		v.Rows = append(v.Rows, x)
 	}
 }
 
