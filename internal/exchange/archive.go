@@ -10,6 +10,7 @@ import (
 	"io"
 	"strings"
 
+	"zephyrfield/internal/bounded"
 	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
 )
@@ -58,34 +59,14 @@ func WriteArchive(w io.Writer, r garden.Reader) error {
 // holds one record at a time. Errors are garden.Faults at "archive", naming the record and the
 // field.
 func ReadArchive(r io.Reader, put func(garden.Record) error) error {
-	a := archiveReader{in: &capped{r: r, left: mostRecord}, put: put, seen: map[string]bool{}}
+	a := archiveReader{in: &bounded.Reader{R: r, Left: mostRecord}, put: put, seen: map[string]bool{}}
 	a.d = json.NewDecoder(a.in)
 	a.d.DisallowUnknownFields()
 	return a.read()
 }
 
-// capped fails a stream that exceeds its limit.
-type capped struct {
-	r    io.Reader
-	left int64
-}
-
-var errTooLong = errors.New("it is longer than a record can be")
-
-func (c *capped) Read(p []byte) (int, error) {
-	if c.left <= 0 {
-		return 0, errTooLong
-	}
-	if int64(len(p)) > c.left {
-		p = p[:c.left]
-	}
-	n, err := c.r.Read(p)
-	c.left -= int64(n)
-	return n, err
-}
-
 type archiveReader struct {
-	in     *capped
+	in     *bounded.Reader
 	d      *json.Decoder
 	put    func(garden.Record) error
 	format string
@@ -108,7 +89,7 @@ func (a *archiveReader) read() error {
 	if _, err := a.d.Token(); err != nil {
 		return cutOff(err)
 	}
-	a.in.left = mostRecord
+	a.in.Left = mostRecord
 	if _, err := a.d.Token(); err != io.EOF {
 		return wrong("there is more in the file after the archive")
 	}
@@ -182,9 +163,9 @@ func (a *archiveReader) list(t garden.Table) error {
 
 // record reads the nth record of a list.
 func (a *archiveReader) record(t garden.Table, n int) error {
-	a.in.left = mostRecord
+	a.in.Left = mostRecord
 	if t.Name == garden.JournalTable {
-		a.in.left = mostJournal
+		a.in.Left = mostJournal
 	}
 	rec := t.New()
 	why := ""
@@ -249,7 +230,7 @@ func inWords(err error) string {
 }
 
 func notArchive(err error) error {
-	if errors.Is(err, errTooLong) {
+	if errors.Is(err, bounded.ErrTooLong) {
 		return wrong("this is not an archive of Zephyr Field: a word in it is too long")
 	}
 	return wrong("this is not an archive of Zephyr Field")

@@ -2,12 +2,12 @@ package exchange
 
 import (
 	"bytes"
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
 	"strings"
 
+	"zephyrfield/internal/bounded"
 	"zephyrfield/internal/garden"
 )
 
@@ -17,6 +17,8 @@ const (
 	maxLabRows   = 20000
 	maxLabColumn = 60
 	maxCell      = 500
+	// maxLine holds the widest line of the longest cells, quoted and in letters of several bytes.
+	maxLine = maxLabColumn * (4*maxCell + 3)
 )
 
 // ReadCells reads a lab's file as a table of strings: CSV, or the first sheet of an XLSX workbook.
@@ -53,9 +55,6 @@ func ReadCells(name string, data []byte) ([][]string, error) {
 			}
 		}
 	}
-	if wide > maxLabColumn {
-		return nil, fileFault("that is more than %d columns", maxLabColumn)
-	}
 	for i := range rows {
 		for len(rows[i]) < wide {
 			rows[i] = append(rows[i], "")
@@ -74,6 +73,8 @@ func fileFault(format string, a ...any) error {
 	return garden.Faults{"file": fmt.Sprintf(format, a...)}
 }
 
+func tooWide() error { return fileFault("that is more than %d columns", maxLabColumn) }
+
 func blank(row []string) bool { return strings.TrimSpace(strings.Join(row, "")) == "" }
 
 func readCSV(data []byte) ([][]string, error) {
@@ -81,7 +82,7 @@ func readCSV(data []byte) ([][]string, error) {
 	if err != nil {
 		return nil, fileFault("%v", err)
 	}
-	r := csv.NewReader(bytes.NewReader(data))
+	r := bounded.NewCSV(bytes.NewReader(data), maxLine)
 	r.FieldsPerRecord = -1
 	r.Comma = separator(data)
 	var out [][]string
@@ -90,9 +91,15 @@ func readCSV(data []byte) ([][]string, error) {
 		if errors.Is(err, io.EOF) {
 			return out, nil
 		}
+		if errors.Is(err, bounded.ErrTooLong) {
+			return nil, fileFault("line %d is longer than a line of a lab’s report can be", len(out)+1)
+		}
 		if err != nil {
 			line, says := csvWords(err)
 			return nil, fileFault("line %d: %s", line, says)
+		}
+		if len(row) > maxLabColumn {
+			return nil, tooWide()
 		}
 		// Blank lines are kept, so that lines keep their numbers.
 		for line, _ := r.FieldPos(0); len(out) < min(line-1, maxLabRows); {
@@ -108,7 +115,7 @@ func readCSV(data []byte) ([][]string, error) {
 // heading have none.
 func separator(data []byte) rune {
 	best, most := ',', 0
-	for i, line := range strings.SplitN(string(data), "\n", titleLines+2) {
+	for i, line := range strings.SplitN(string(data[:min(len(data), maxLine)]), "\n", titleLines+2) {
 		if i > titleLines {
 			break
 		}

@@ -15,6 +15,7 @@ import (
 	"github.com/xuri/excelize/v2"
 
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/bounded/peak"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
 )
@@ -72,7 +73,7 @@ func rect(name string) string {
 	return fmt.Sprintf(`{"properties":{"name":%q,"shape":"rect","w_m":4,"h_m":1},"geometry":{}}`, name)
 }
 
-// swapped returns a workbook with one of its parts written again.
+// swapped returns a workbook with one of its parts written again, or added.
 func swapped(t testing.TB, part string, write func(io.Writer)) []byte {
 	t.Helper()
 	f := excelize.NewFile()
@@ -87,6 +88,7 @@ func swapped(t testing.TB, part string, write func(io.Writer)) []byte {
 		require.NoError(t, err)
 		if x.Name == part {
 			write(w)
+			part = ""
 			continue
 		}
 		r, err := x.Open()
@@ -94,25 +96,90 @@ func swapped(t testing.TB, part string, write func(io.Writer)) []byte {
 		_, err = io.Copy(w, r)
 		require.NoError(t, err)
 	}
+	if part != "" {
+		w, err := z.Create(part)
+		require.NoError(t, err)
+		write(w)
+	}
 	require.NoError(t, z.Close())
 	return out.Bytes()
 }
 
-func TestLargeWorkbookIsRefused(t *testing.T) {
-	const head = `<sst xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">`
-	many := swapped(t, "xl/sharedStrings.xml", func(w io.Writer) {
+// many writes a part that holds something so many times.
+func many(head, one string, n int, tail string) func(io.Writer) {
+	return func(w io.Writer) {
 		_, _ = io.WriteString(w, head)
-		for range 2 {
-			_, _ = io.WriteString(w, strings.Repeat("<si><t>a</t></si>", 50_001))
+		const lot = 1000
+		for range n / lot {
+			_, _ = io.WriteString(w, strings.Repeat(one, lot))
 		}
-	})
-	_, err := exchange.ReadCells("lab.xlsx", many)
-	require.ErrorContains(t, err, "more texts than")
-	long := swapped(t, "xl/sharedStrings.xml", func(w io.Writer) {
-		_, _ = io.WriteString(w, head+"<si><t>"+strings.Repeat("a", 17<<20)+"</t></si></sst>")
-	})
-	_, err = exchange.ReadCells("lab.xlsx", long)
-	require.ErrorContains(t, err, "more texts than")
+		_, _ = io.WriteString(w, strings.Repeat(one, n%lot)+tail)
+	}
+}
+
+// sheetML begins an element of a workbook's part.
+func sheetML(name string) string {
+	return "<" + name + ` xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main">`
+}
+
+func TestWorkbooksAreBounded(t *testing.T) {
+	const sheet, texts, styles = "xl/worksheets/sheet1.xml", "xl/sharedStrings.xml", "xl/styles.xml"
+	cells := func(row, one, tail string, n int) func(io.Writer) {
+		return many(sheetML("worksheet")+"<sheetData>"+row, one, n, tail+"</sheetData></worksheet>")
+	}
+	for name, x := range map[string]struct {
+		part string
+		of   func(io.Writer)
+		says string
+	}{
+		"nine million styles":          {styles, many(sheetML("styleSheet")+"<cellXfs>", "<xf/>", 9_000_000, "</cellXfs></styleSheet>"), "holds more than"},
+		"as many styles as are let in": {styles, many(sheetML("styleSheet")+"<cellXfs>", "<xf/>", 19_990, "</cellXfs></styleSheet>"), ""},
+		"a theme of elements":          {"xl/theme/theme1.xml", many("<a>", "<b/>", 900_000, "</a>"), "holds more than"},
+		"a picture":                    {"xl/media/image1.png", many("", "\x00", 60<<20, ""), "unpacks to more than 40 MB"},
+		"a long part":                  {styles, many("", " ", 3<<20, "<a/>"), "holds more than"},
+		"styles named otherwise": {styles, many(`<?xml version="1.0" encoding="windows-1252"?><styleSheet>`, "<a/>", 400_000, ""),
+			"holds more than"},
+		"texts without an end":        {texts, many(sheetML("sst"), "<si><t>a</t></si>", 2_000_000, ""), "holds more than"},
+		"as many texts as are let in": {texts, many(sheetML("sst"), "<si/>", 399_990, "</sst>"), ""},
+		"one long text":               {texts, many(sheetML("sst")+"<si><t>", "a", 17<<20, "</t></si></sst>"), "holds more than"},
+		"one element's attributes":    {styles, many("<styleSheet ", "a='' ", 2<<20, "/>"), "holds more than"},
+		"a column far away":           {sheet, cells("<row>", `<c r="XFD1"><v>1</v></c>`, "</row>", 1), "more than 60 columns"},
+		"a line of cells":             {sheet, cells("<row>", "<c><v>1</v></c>", "</row>", 61), "more than 60 columns"},
+		"coloured cells far away":     {sheet, cells("<row>", `<c r="XFD1" s="0"/>`, "</row>", 1000), ""},
+		"lines without an end":        {sheet, cells("", "<row/>", "", 3_000_000), "holds more than"},
+		"as many lines as are let in": {sheet, cells("", "<row/>", "", 1_490_000), ""},
+		"cells deep in each other":    {sheet, cells("<row>", "<c>", "", 1_000_000), "holds more than"},
+		"a sheet of blanks":           {sheet, cells("", " ", "", 25<<20), "holds more than"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			book := swapped(t, x.part, x.of)
+			t.Logf("%d kB packed", len(book)>>10)
+			var err error
+			most := peak.Of(t, func() { _, err = exchange.ReadCells("lab.xlsx", book) })
+			require.Error(t, err, "none of them holds a report")
+			assert.ErrorContains(t, err, x.says)
+			assert.Less(t, most, int64(100*peak.MB))
+		})
+	}
+}
+
+func TestLongLinesAreBounded(t *testing.T) {
+	for name, x := range map[string]struct{ one, says string }{
+		"one line of commas": {",", "line 1 is longer"},
+		"one line of text":   {"a", "line 1 is longer"},
+		"a quotation":        {"\"\n\",", "line 1 is longer"},
+		"lines of commas":    {strings.Repeat(",", 100_000) + "\n", "more than 60 columns"},
+		"empty lines":        {"\n", "line 1 is longer"},
+		"full lines":         {strings.Repeat("a,", 59) + "a\n", "more than 20000 lines"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			data := []byte(strings.Repeat(x.one, exchange.MaxLabFile/len(x.one)))
+			var err error
+			most := peak.Of(t, func() { _, err = exchange.ReadCells("lab.csv", data) })
+			require.ErrorContains(t, err, x.says)
+			assert.Less(t, most, int64(100*peak.MB))
+		})
+	}
 }
 
 func TestReadingsWorkbookTypes(t *testing.T) {

@@ -2,7 +2,6 @@ package instrument
 
 import (
 	"context"
-	"encoding/csv"
 	"errors"
 	"fmt"
 	"io"
@@ -14,15 +13,26 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"syscall"
 	"time"
 
 	"zephyrfield/agronomy/calendar"
 	"zephyrfield/agronomy/quantity"
+	"zephyrfield/internal/bounded"
+)
+
+// Limits of weather files: a station's file of a day, or of fifty years.
+const (
+	mostFiles    = 1000
+	mostFileSize = 4 << 20 // bytes
+	mostSize     = 8 << 20 // bytes of all files
+	mostSkyLine  = 4 << 10 // bytes
+	mostSkies    = 40_000  // days
 )
 
 // FileWeather reads weather from a CSV file or from all files of a folder, one line per day, with
 // the columns of docs/weather.md. Later files, by name, override earlier ones. A changed file is
-// read again.
+// read again. Pipes and devices in the folder are passed over: reading one could wait for good.
 type FileWeather struct {
 	Path string
 
@@ -64,15 +74,27 @@ func (w *FileWeather) files() (paths []string, stamp string, err error) {
 		if paths, err = filepath.Glob(filepath.Join(w.Path, "*.csv")); err != nil {
 			return nil, "", err
 		}
+	} else if !info.Mode().IsRegular() {
+		return nil, "", fmt.Errorf("%s is no file", filepath.Base(w.Path))
 	}
 	slices.Sort(paths)
+	var total int64
+	regular := paths[:0]
 	for _, p := range paths {
 		if info, err = os.Stat(p); err != nil {
 			return nil, "", err
 		}
+		if !info.Mode().IsRegular() {
+			continue
+		}
+		if total += info.Size(); info.Size() > mostFileSize || total > mostSize || len(regular) == mostFiles {
+			return nil, "", fmt.Errorf("%s: there is more weather than %d MB a file, %d MB and %d files in all", filepath.Base(p),
+				mostFileSize>>20, mostSize>>20, mostFiles)
+		}
+		regular = append(regular, p)
 		stamp += fmt.Sprintln(p, info.Size(), info.ModTime().Format(time.RFC3339Nano))
 	}
-	return paths, stamp, nil
+	return regular, stamp, nil
 }
 
 func (w *FileWeather) read() error {
@@ -82,17 +104,30 @@ func (w *FileWeather) read() error {
 	}
 	days := map[quantity.Day]calendar.Sky{}
 	for _, p := range paths {
-		f, err := os.Open(p)
-		if err != nil {
-			return err
-		}
-		err = errors.Join(readSkies(f, days), f.Close())
-		if err != nil {
+		if err := readSkyFile(p, days); err != nil {
 			return fmt.Errorf("%s: %w", filepath.Base(p), err)
 		}
 	}
 	w.days, w.stamp = days, stamp
 	return nil
+}
+
+// readSkyFile parses one file. It was a regular one when it was listed; opening does not wait even if it has become a
+// pipe since.
+func readSkyFile(path string, days map[quantity.Day]calendar.Sky) (err error) {
+	f, err := os.OpenFile(path, os.O_RDONLY|syscall.O_NONBLOCK, 0)
+	if err != nil {
+		return err
+	}
+	defer func() { err = errors.Join(err, f.Close()) }()
+	info, err := f.Stat()
+	if err != nil {
+		return err
+	}
+	if !info.Mode().IsRegular() {
+		return errors.New("it is no file")
+	}
+	return readSkies(&bounded.Reader{R: f, Left: mostFileSize + 1}, days)
 }
 
 // skyColumn is a column: how its figures are parsed and bounded, and the field that it sets.
@@ -148,7 +183,7 @@ func ReadSkies(from io.Reader) (calendar.Skies, error) {
 
 // readSkies parses one file into days; an empty cell is unknown.
 func readSkies(from io.Reader, days map[quantity.Day]calendar.Sky) error {
-	r := csv.NewReader(from)
+	r := bounded.NewCSV(from, mostSkyLine)
 	r.TrimLeadingSpace = true
 	heads, err := r.Read()
 	if err != nil {
@@ -177,7 +212,10 @@ func readSkies(from io.Reader, days map[quantity.Day]calendar.Sky) error {
 		if err != nil {
 			return fmt.Errorf("line %d: %w", line, err)
 		}
-		sky := days[day]
+		sky, known := days[day]
+		if !known && len(days) == mostSkies {
+			return fmt.Errorf("line %d: there are more than %d days", line, mostSkies)
+		}
 		sky.Day = day
 		for i, cell := range row {
 			if i == at || strings.TrimSpace(cell) == "" {
