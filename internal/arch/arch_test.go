@@ -104,6 +104,7 @@ var work = []string{"internal/bedstate", "internal/dosing", "internal/schedule",
 var outside = map[string][]string{
 	"internal/cache":             {},
 	"internal/bounded":           {},
+	"internal/bounded/peak":      {},
 	"internal/garden":            {"internal/cache"},
 	"internal/bedstate":          {"internal/cache", "internal/garden"},
 	"internal/dosing":            {"internal/cache", "internal/garden", "internal/bedstate"},
@@ -113,7 +114,8 @@ var outside = map[string][]string{
 	"internal/preparation":       {"internal/garden", "internal/bedstate"},
 	"internal/outlook":           {"internal/cache", "internal/garden", "internal/bedstate", "internal/applications"},
 	"internal/readings":          {"internal/garden", "internal/bedstate"},
-	"internal/observation":       {"internal/garden"},
+	"internal/photo":             {"internal/garden"},
+	"internal/observation":       {"internal/garden", "internal/photo"},
 	"internal/onboarding":        {"internal/garden", "internal/readings"},
 	"internal/inventory":         {"internal/garden"},
 	"internal/rounds":            {"internal/cache", "internal/garden", "internal/bedstate"},
@@ -154,7 +156,8 @@ var outside = map[string][]string{
 var (
 	pages   = "internal/web/pages/"
 	ofPages = slices.Concat(work, []string{"internal/exchange", "internal/exchange/dosejson", "internal/garden", "internal/instrument",
-		"internal/job", "internal/web/fact", "internal/web/form", "internal/web/present", "internal/web/site", "internal/web/static",
+		"internal/job", "internal/photo", "internal/web/fact", "internal/web/form", "internal/web/present", "internal/web/site",
+		"internal/web/static",
 		"internal/web/svg", "internal/web/view"})
 	besides = map[string][]string{"beds": {"ground"}, "onboarding": {"bedform", "bench"}, "many": {"beds"}, "mix": {"dose"},
 		"round": {"bench"}, "tour": {"bench"}, "compare": {"mix"}, "preparation": {"daysheet"}}

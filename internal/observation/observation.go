@@ -2,19 +2,15 @@
 package observation
 
 import (
-	"bytes"
 	"context"
-	"image"
-	"image/jpeg"
-	_ "image/png" // accepted uploads
+	"io"
 	"strings"
-
-	"golang.org/x/image/draw"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/agronomy/symptom"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/photo"
 )
 
 // Service records and lists observations.
@@ -34,40 +30,9 @@ type (
 	}
 )
 
-// mostSide is the largest side of a stored picture, mostPixels the largest picture that is decoded.
-const (
-	mostSide   = 1000
-	mostPixels = 60_000_000
-	quality    = 72
-)
-
-// Small scales a picture down for storage and drops its metadata, such as the place.
-func Small(raw []byte) ([]byte, error) {
-	wrong := garden.Faults{"photo": "that is no photograph that can be read here; JPEG or PNG is needed"}
-	head, _, err := image.DecodeConfig(bytes.NewReader(raw))
-	if err != nil || head.Width < 1 || head.Height < 1 || head.Width*head.Height > mostPixels {
-		return nil, wrong
-	}
-	full, _, err := image.Decode(bytes.NewReader(raw))
-	if err != nil {
-		return nil, wrong
-	}
-	w, h := head.Width, head.Height
-	if side := max(w, h); side > mostSide {
-		w, h = max(1, w*mostSide/side), max(1, h*mostSide/side)
-	}
-	small := image.NewRGBA(image.Rect(0, 0, w, h))
-	draw.BiLinear.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
-	var out bytes.Buffer
-	if err := jpeg.Encode(&out, small, &jpeg.Options{Quality: quality}); err != nil {
-		return nil, err
-	}
-	return out.Bytes(), nil
-}
-
-// Note records an observation, with its picture if there is one.
-func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observation, photo []byte) (garden.Receipt, error) {
-	s.Note, s.Pictured = strings.TrimSpace(s.Note), photo != nil
+// Note records an observation, with its picture; raw is nil where there is none.
+func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observation, raw io.ReadSeeker) (garden.Receipt, error) {
+	s.Note, s.Pictured = strings.TrimSpace(s.Note), raw != nil
 	f := garden.Faults{}
 	switch {
 	case s.Day > a.Today:
@@ -78,9 +43,10 @@ func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observatio
 	if err := f.OrNil(); err != nil {
 		return garden.Receipt{}, err
 	}
-	if photo != nil {
+	var small []byte
+	if raw != nil {
 		var err error
-		if photo, err = Small(photo); err != nil {
+		if small, err = photo.Small(ctx, raw); err != nil {
 			return garden.Receipt{}, err
 		}
 	}
@@ -95,8 +61,8 @@ func (svc Service) Note(ctx context.Context, a garden.Actor, s garden.Observatio
 		if err := tx.Insert(&s); err != nil {
 			return "", err
 		}
-		if photo != nil {
-			p := garden.Photo{ObservationID: s.ID, JPEG: garden.Encode(photo)}
+		if small != nil {
+			p := garden.Photo{ObservationID: s.ID, JPEG: garden.Encode(small)}
 			if err := garden.CheckPhoto(&p); err != nil {
 				return "", err
 			}

@@ -1,7 +1,7 @@
 package observations
 
 import (
-	"io"
+	"mime/multipart"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
@@ -9,6 +9,7 @@ import (
 	"zephyrfield/agronomy/symptom"
 	"zephyrfield/agronomy/text"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/photo"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
 	"zephyrfield/internal/web/site"
@@ -80,14 +81,17 @@ func (s *Handler) NoteObservation(c *gin.Context) error {
 	if x.Day == 0 {
 		x.Day = s.Clock.Today()
 	}
-	photo, why := photoOf(c)
+	raw, why := photoOf(c)
 	if why != "" {
-		f.Faults["photo"] = why
+		f.Faults[photo.Field] = why
+	}
+	if raw != nil {
+		defer func() { _ = raw.Close() }()
 	}
 	if len(f.Faults) > 0 {
 		return s.showObservations(c, http.StatusUnprocessableEntity, id, f)
 	}
-	r, err := s.App(c).Observation.Note(c.Request.Context(), s.Actor(c), x, photo)
+	r, err := s.App(c).Observation.Note(c.Request.Context(), s.Actor(c), x, raw)
 	if f.Add(err) {
 		return s.showObservations(c, http.StatusUnprocessableEntity, id, f)
 	}
@@ -95,18 +99,17 @@ func (s *Handler) NoteObservation(c *gin.Context) error {
 }
 
 // photoOf returns the uploaded picture; nil for none.
-func photoOf(c *gin.Context) (raw []byte, why string) {
-	file, err := c.FormFile("photo")
-	if err != nil || file.Size == 0 {
-		return nil, "" // no picture
+func photoOf(c *gin.Context) (raw multipart.File, why string) {
+	file, why := form.Uploaded(c, photo.Field, "")
+	switch {
+	case why != "" || file == nil || file.Size == 0:
+		return nil, why
+	case file.Size > site.MaxPhoto:
+		return nil, "the photograph is too large"
 	}
-	in, err := file.Open()
+	raw, err := file.Open()
 	if err != nil {
 		return nil, "the photograph did not arrive whole; send it again"
-	}
-	defer func() { _ = in.Close() }()
-	if raw, err = io.ReadAll(io.LimitReader(in, site.MaxPhoto+1)); err != nil || len(raw) > site.MaxPhoto {
-		return nil, "the photograph is too large"
 	}
 	return raw, ""
 }
