@@ -71,6 +71,8 @@ type Plan struct {
 	// Gap is an upper bound on the distance of Cost from the optimum, as a share of it; ShortfallGap
 	// and K2OGap are the bounds for all shortfall CaCO₃ and K₂O in g.
 	Gap, ShortfallGap, K2OGap float64
+	// Partly is set where a bed's mixtures were too many to be looked at: those of a few stocks were.
+	Partly bool
 	// Nodes is the number of nodes that the search visited.
 	Nodes int
 }
@@ -147,49 +149,80 @@ func finite(xs ...float64) bool {
 	return true
 }
 
-// For solves a request. The plan does not depend on the order of stocks and beds. Errors are
-// *InputError.
-func For(stocks []Stock, beds []Demand) (Plan, error) {
-	if err := check(stocks, beds); err != nil {
+// For solves a request with at most so much work; nil: as long as it takes. The plan does not depend on the order of
+// stocks and beds. Errors are *InputError, or that of the work's context.
+func For(w *Work, stocks []Stock, beds []Demand) (Plan, error) {
+	p, err := newProblem(w, stocks, beds)
+	if err != nil {
 		return Plan{}, err
 	}
-	byStock := order(stocks, func(a, b Stock) int { return cmp.Compare(a.ID, b.ID) })
-	byBed := order(beds, func(a, b Demand) int { return cmp.Compare(a.ID, b.ID) })
-	g := garden{stocks: make([]Stock, len(stocks)), beds: make([]plot, len(beds))}
-	for i, at := range byStock {
-		g.stocks[i] = stocks[at]
+	return p.solve(w)
+}
+
+// problem is a request with its corners, in canonical order, and where its stocks and beds stood in the request.
+type problem struct {
+	g              garden
+	byStock, byBed []int
+}
+
+// newProblem checks a request and lists its corners.
+func newProblem(w *Work, stocks []Stock, beds []Demand) (*problem, error) {
+	if err := check(stocks, beds); err != nil {
+		return nil, err
 	}
-	for i, at := range byBed {
+	p := &problem{byStock: order(stocks, func(a, b Stock) int { return cmp.Compare(a.ID, b.ID) }),
+		byBed: order(beds, func(a, b Demand) int { return cmp.Compare(a.ID, b.ID) }),
+		g:     garden{stocks: make([]Stock, len(stocks)), beds: make([]plot, len(beds))}}
+	for i, at := range p.byStock {
+		p.g.stocks[i] = stocks[at]
+	}
+	for i, at := range p.byBed {
 		b := beds[at]
 		most := make([]quantity.Rate, len(stocks))
-		for k, from := range byStock {
+		for k, from := range p.byStock {
 			most[k] = b.Most[from]
 		}
 		worth := make([]Worth, len(stocks))
-		for k, from := range byStock {
+		for k, from := range p.byStock {
 			if worth[k] = (Worth{stocks[from].Worth, stocks[from].K2O}); b.Worth != nil {
 				worth[k] = b.Worth[from]
 			}
 		}
 		b.Most, b.Worth = most, worth
-		g.beds[i] = plot{Demand: b}
+		p.g.beds[i] = plot{Demand: b}
 	}
-	g.prepare()
-	best := g.solve()
-	p := Plan{Given: make([][]quantity.Rate, len(beds)), Shortfall: make([]quantity.Rate, len(beds)),
-		ShortfallK2O: make([]quantity.Rate, len(beds)), Gap: best.gap[stageCost],
+	p.g.prepare(w)
+	return p, w.stopped()
+}
+
+// withOnHand returns the same problem with another amount in stock of a stock that runs out: no corner depends on it.
+func (p problem) withOnHand(stock int, has quantity.Mass) *problem {
+	p.g.stocks = slices.Clone(p.g.stocks)
+	p.g.stocks[slices.Index(p.byStock, stock)].OnHand = &has
+	return &p
+}
+
+// solve searches for the plan.
+func (p *problem) solve(w *Work) (Plan, error) {
+	g := &p.g
+	best := g.solve(w)
+	if err := w.stopped(); err != nil {
+		return Plan{}, err
+	}
+	out := Plan{Given: make([][]quantity.Rate, len(g.beds)), Shortfall: make([]quantity.Rate, len(g.beds)),
+		ShortfallK2O: make([]quantity.Rate, len(g.beds)), Gap: best.gap[stageCost],
 		ShortfallGap: best.gap[stageShortfall], K2OGap: best.gap[stageK2O],
-		Nodes: best.nodes}
-	for i, at := range byBed {
-		p.Given[at] = make([]quantity.Rate, len(stocks))
-		for k, from := range byStock {
-			p.Given[at][from] = quantity.Rate(best.x[i][k])
-			p.Cost += best.x[i][k] * float64(g.beds[i].Area) / 1000 * g.stocks[k].Price
+		Partly: g.partly, Nodes: best.nodes}
+	for i, at := range p.byBed {
+		out.Given[at] = make([]quantity.Rate, len(g.stocks))
+		for k, from := range p.byStock {
+			out.Given[at][from] = quantity.Rate(best.x[i][k])
+			out.Cost += best.x[i][k] * float64(g.beds[i].Area) / 1000 * g.stocks[k].Price
 		}
 		u, uk := g.beds[i].shortfall(best.x[i])
-		p.Shortfall[at], p.ShortfallK2O[at] = quantity.Rate(u), quantity.Rate(uk)
+		out.Shortfall[at], out.ShortfallK2O[at] = quantity.Rate(u), quantity.Rate(uk)
 	}
-	return p, nil
+	return out, nil
 }
 
 // order returns the indexes of a list in sorted order.

@@ -33,7 +33,7 @@ func bed(id string, area quantity.Area, need, most quantity.Rate) allocate.Deman
 
 func plan(t *testing.T, stocks []allocate.Stock, beds []allocate.Demand) allocate.Plan {
 	t.Helper()
-	p, err := allocate.For(stocks, beds)
+	p, err := allocate.For(nil, stocks, beds)
 	require.NoError(t, err)
 	return p
 }
@@ -338,7 +338,7 @@ func TestInvalidInputNamesField(t *testing.T) {
 	} {
 		s, b := ash(4, 0), allocate.Demand{ID: "a", Area: 1, Need: 1, Most: []quantity.Rate{1}}
 		change(&s, &b)
-		_, err := allocate.For([]allocate.Stock{s}, []allocate.Demand{b})
+		_, err := allocate.For(nil, []allocate.Stock{s}, []allocate.Demand{b})
 		var in *allocate.InputError
 		require.ErrorAs(t, err, &in, field)
 		assert.Equal(t, field, in.Field)
@@ -389,7 +389,7 @@ func TestManyBeds(t *testing.T) {
 func BenchmarkTwoHundredBeds(b *testing.B) {
 	ss, bs := many(rand.New(rand.NewPCG(200, 5)), 200)
 	for b.Loop() {
-		if _, err := allocate.For(ss, bs); err != nil {
+		if _, err := allocate.For(nil, ss, bs); err != nil {
 			b.Fatal(err)
 		}
 	}

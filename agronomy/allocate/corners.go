@@ -12,6 +12,9 @@ type garden struct {
 	beds   []plot
 	// rows are the indexes of the stocks that run out.
 	rows []int
+	work *Work
+	// partly is set when not all corners of a bed could be listed.
+	partly bool
 }
 
 // plot is a bed with the corners of its feasible set.
@@ -20,10 +23,14 @@ type plot struct {
 	sign    float64 // -1 when lowering
 	rank    float64 // weight of a kilogram of a limited stock in ties
 	corners []corner
+	// may are the stocks that it may be given.
+	may []int
 	// flat and ids are all corners as the current stage sees them; see pricing.
 	flat   []float64
 	ids    []int32
 	flatOf int
+	// partly is set when only its corners of fewTogether stocks are listed.
+	partly bool
 }
 
 // corner is one way to give a bed its stocks.
@@ -57,7 +64,7 @@ const close = 1e-7
 const perRank = 1e-4
 
 // prepare finds the limited stocks and lists each bed's corners.
-func (g *garden) prepare() {
+func (g *garden) prepare(w *Work) {
 	for m, s := range g.stocks {
 		if s.OnHand != nil {
 			g.rows = append(g.rows, m)
@@ -68,13 +75,18 @@ func (g *garden) prepare() {
 	for r, b := range rank {
 		place[b] = r
 	}
+	room := math.MaxInt
+	if w != nil && len(g.beds) > 0 {
+		room = mostCorners / len(g.beds)
+	}
 	for i := range g.beds {
 		b := &g.beds[i]
 		b.sign = 1
 		if b.Need < 0 {
 			b.sign = -1
 		}
-		b.list(g.stocks)
+		w.share(listShare/float64(len(g.beds)-i), func() { b.list(g.stocks, w, room) })
+		g.partly = g.partly || b.partly
 		b.rank = perRank * float64(place[i]) / float64(len(g.beds))
 		for k := range b.corners {
 			g.weigh(b, &b.corners[k])
@@ -84,10 +96,18 @@ func (g *garden) prepare() {
 }
 
 // needed drops corners dominated by another of the same stocks.
-func needed(all []corner) []corner {
-	return slices.DeleteFunc(slices.Clone(all), func(c corner) bool {
-		return slices.ContainsFunc(all, func(o corner) bool { return o.used == c.used && o.beats(&c) })
-	})
+func needed(all []corner) (out []corner) {
+	alike := map[uint16][]*corner{}
+	for i := range all {
+		alike[all[i].used] = append(alike[all[i].used], &all[i])
+	}
+	for i := range all {
+		c := &all[i]
+		if !slices.ContainsFunc(alike[c.used], func(o *corner) bool { return o.beats(c) }) {
+			out = append(out, *c)
+		}
+	}
+	return out
 }
 
 // beats reports whether a corner dominates another.
@@ -124,6 +144,7 @@ func (g *garden) weigh(b *plot, c *corner) {
 		}
 	}
 	c.obj[stageTies] = float64(bits.OnesCount16(c.used))
+	c.rows = make([]float64, 0, len(g.rows)+int(stageTies))
 	for _, m := range g.rows {
 		kg := c.x[m] * area / 1000
 		c.rows = append(c.rows, kg)
@@ -179,9 +200,19 @@ func (b *plot) bounds(stocks []Stock, may []int) (out []bound) {
 	return out
 }
 
+// fewTogether is how many stocks a bed is given together where listing all mixtures would take too long. mostCorners
+// is how many corners all beds may have together, which take some 400 bytes each; beds that have more are given fewer
+// stocks.
+const (
+	fewTogether = 3
+	mostCorners = 200_000
+)
+
 // list enumerates the corners of a bed's feasible set: each stock is at zero, at its least, at its
-// most, or free, with as many free stocks as tight sums.
-func (b *plot) list(stocks []Stock) {
+// most, or free, with as many free stocks as tight sums. Their number grows exponentially with the
+// stocks: where w or the room does not suffice, those of fewTogether
+// stocks, or still fewer, are listed.
+func (b *plot) list(stocks []Stock, w *Work, room int) {
 	var may []int
 	for m, s := range stocks {
 		w := b.Worth[m]
@@ -190,8 +221,22 @@ func (b *plot) list(stocks []Stock) {
 			may = append(may, m)
 		}
 	}
-	l := lister{b: b, stocks: stocks, may: may, sums: b.bounds(stocks, may), x: make([]float64, len(may)), free: make([]int, 0, 4)}
+	b.may = may
+	l := lister{b: b, stocks: stocks, may: may, sums: b.bounds(stocks, may), x: make([]float64, len(may)), free: make([]int, 0, 4),
+		together: len(may), room: room, work: w, solved: make([]float64, len(may))}
+	l.roots = make([]float64, len(l.sums))
+	for range l.sums {
+		l.system = append(l.system, make([]float64, len(l.sums)+1))
+	}
 	l.next(0)
+	for few := min(fewTogether, len(may)-1); l.ended && few > 0; few-- {
+		b.partly = true
+		l.ended, l.work, l.together, l.out = false, nil, few, nil
+		if few == 1 {
+			l.room = math.MaxInt
+		}
+		l.next(0)
+	}
 	b.corners = l.out
 }
 
@@ -203,10 +248,24 @@ type lister struct {
 	x      []float64
 	free   []int
 	out    []corner
+	// given is how many stocks are given so far, together how many may be.
+	given, together int
+	work            *Work
+	// room is how many corners there may be.
+	room int
+	// solved, roots and system are used by take.
+	solved []float64
+	roots  []float64
+	system [][]float64
+	// ended is set when the work or the room did not suffice.
+	ended bool
 }
 
 // next fixes the ith stock and all after it.
 func (l *lister) next(i int) {
+	if l.ended = l.ended || len(l.out) > l.room || !l.work.spend(1); l.ended {
+		return
+	}
 	if i == len(l.may) {
 		l.hold(0, make([]int, 0, len(l.free)), make([]float64, 0, len(l.free)))
 		return
@@ -218,20 +277,31 @@ func (l *lister) next(i int) {
 		states = []float64{0, most}
 	}
 	for _, x := range states {
-		l.x[i] = x
-		if !l.past(i + 1) {
-			l.next(i + 1)
+		if x > 0 && l.given == l.together {
+			break
 		}
+		l.put(i, x, x > 0)
 	}
-	if len(l.free) < len(l.sums) {
-		l.x[i] = least
+	if len(l.free) < len(l.sums) && l.given < l.together {
 		l.free = append(l.free, i)
-		if !l.past(i + 1) {
-			l.next(i + 1)
-		}
+		l.put(i, least, true)
 		l.free = l.free[:len(l.free)-1]
 	}
 	l.x[i] = 0
+}
+
+// put fixes the ith stock at an amount, and then those after it.
+func (l *lister) put(i int, x float64, given bool) {
+	l.x[i] = x
+	if given {
+		l.given++
+	}
+	if !l.past(i + 1) {
+		l.next(i + 1)
+	}
+	if given {
+		l.given--
+	}
 }
 
 // past reports whether the first n stocks alone exceed a sum.
@@ -255,6 +325,9 @@ func (l *lister) hold(k int, rows []int, at []float64) {
 		return
 	}
 	for ; k < len(l.sums); k++ {
+		if !slices.ContainsFunc(l.free, func(i int) bool { return l.sums[k].a[i] != 0 }) {
+			continue // it says nothing of them
+		}
 		for _, figure := range l.sums[k].at {
 			l.hold(k+1, append(rows, k), append(at, figure))
 		}
@@ -263,33 +336,34 @@ func (l *lister) hold(k int, rows []int, at []float64) {
 
 // take solves for the free stocks and keeps the corner if it is feasible.
 func (l *lister) take(rows []int, at []float64) {
-	x := slices.Clone(l.x)
-	if n := len(l.free); n > 0 {
-		a := make([][]float64, n)
-		for r, k := range rows {
-			a[r] = make([]float64, n+1)
-			rest := at[r]
-			for i := range x {
-				if c := slices.Index(l.free, i); c >= 0 {
-					a[r][c] = l.sums[k].a[i]
-				} else {
-					rest -= l.sums[k].a[i] * x[i]
-				}
-			}
-			a[r][n] = rest
+	if l.ended = l.ended || !l.work.spend(takeSteps); l.ended {
+		return
+	}
+	n := len(l.free)
+	x := l.solved
+	copy(x, l.x)
+	for r, k := range rows {
+		a, row := l.sums[k].a, l.system[r][:n+1]
+		row[n] = at[r]
+		for i := range x {
+			row[n] -= a[i] * x[i]
 		}
-		y, ok := solve(a)
-		if !ok {
+		for c, i := range l.free { // which stand in x at their least
+			row[c] = a[i]
+			row[n] += a[i] * x[i]
+		}
+	}
+	y := l.roots[:n]
+	if !solve(l.system[:n], y) {
+		return
+	}
+	for c, i := range l.free {
+		m := l.may[i]
+		// At an end of its range it is a corner of its own.
+		if y[c] <= float64(l.stocks[m].Least)+close || y[c] >= float64(l.b.Most[m])-close {
 			return
 		}
-		for c, i := range l.free {
-			m := l.may[i]
-			// At an end of its range it is a corner of its own.
-			if y[c] <= float64(l.stocks[m].Least)+close || y[c] >= float64(l.b.Most[m])-close {
-				return
-			}
-			x[i] = y[c]
-		}
+		x[i] = y[c]
 	}
 	for _, s := range l.sums {
 		sum := 0.0
@@ -309,9 +383,9 @@ func (l *lister) take(rows []int, at []float64) {
 	l.out = append(l.out, c)
 }
 
-// solve eliminates a small linear system whose last column is its right side; ok is false when it
-// is singular.
-func solve(a [][]float64) (x []float64, ok bool) {
+// solve eliminates a small linear system whose last column is its right side; false when it is singular. It
+// overwrites a.
+func solve(a [][]float64, x []float64) bool {
 	n := len(a)
 	for c := range n {
 		p := c
@@ -321,7 +395,7 @@ func solve(a [][]float64) (x []float64, ok bool) {
 			}
 		}
 		if math.Abs(a[p][c]) < 1e-12 {
-			return nil, false
+			return false
 		}
 		a[c], a[p] = a[p], a[c]
 		for r := range n {
@@ -332,9 +406,8 @@ func solve(a [][]float64) (x []float64, ok bool) {
 			}
 		}
 	}
-	x = make([]float64, n)
 	for c := range n {
 		x[c] = a[c][n] / a[c][c]
 	}
-	return x, true
+	return true
 }

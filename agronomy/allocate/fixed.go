@@ -25,15 +25,16 @@ const crumb = 0.01
 // ShareFixed is Share with some amounts fixed: the rest is shared out around them at the least
 // cost. Errors are *InputError with Field fixed[i] for an amount that a bed may not have or that
 // exceeds the stock.
-func ShareFixed(stocks []Stock, beds []Asked, fixed []Fixed) (Shared, error) {
+func ShareFixed(w *Work, stocks []Stock, beds []Asked, fixed []Fixed) (Shared, error) {
 	if len(fixed) == 0 {
-		return Share(stocks, beds)
+		return Share(w, stocks, beds)
 	}
 	rest, round, err := around(stocks, beds, fixed)
 	if err != nil {
 		return Shared{}, err
 	}
-	out, err := Share(rest, round)
+	var out Shared
+	w.share(1-withoutShare, func() { out, err = Share(w, rest, round) })
 	if err != nil {
 		return out, err
 	}
@@ -45,7 +46,7 @@ func ShareFixed(stocks []Stock, beds []Asked, fixed []Fixed) (Shared, error) {
 			return slices.ContainsFunc(fixed, func(f Fixed) bool { return f.Bed == b && f.Stock == h.Stock })
 		})
 	}
-	out.WithoutAsh, err = fixedWithoutAsh(stocks, beds, fixed)
+	out.WithoutAsh, err = fixedWithoutAsh(w, stocks, beds, fixed)
 	return out, err
 }
 
@@ -66,7 +67,7 @@ func around(stocks []Stock, beds []Asked, fixed []Fixed) (rest []Stock, round []
 
 // fixedWithoutAsh returns the plan without any ash: fixed amounts of ash are replaced by other
 // stocks.
-func fixedWithoutAsh(stocks []Stock, beds []Asked, fixed []Fixed) (Plan, error) {
+func fixedWithoutAsh(w *Work, stocks []Stock, beds []Asked, fixed []Fixed) (Plan, error) {
 	others := slices.DeleteFunc(slices.Clone(fixed), func(f Fixed) bool { return stocks[f.Stock].Family == string(material.Ash) })
 	rest, round, err := around(stocks, beds, others)
 	if err != nil {
@@ -76,7 +77,7 @@ func fixedWithoutAsh(stocks []Stock, beds []Asked, fixed []Fixed) (Plan, error) 
 	for i := range round {
 		plain[i] = round[i].Demand
 	}
-	p, err := For(ashless(rest), plain)
+	p, err := For(w, ashless(rest), plain)
 	if err != nil {
 		return p, err
 	}

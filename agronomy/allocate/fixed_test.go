@@ -28,17 +28,17 @@ func TestFixedAmountsAreKept(t *testing.T) {
 		{ID: "lime", Worth: 1, Price: 0.5, Family: "lime", Least: 25}}
 	beds := asked([]allocate.Demand{{ID: "a", Area: 10, Need: 100, Most: []quantity.Rate{250, 500}, K2ORoom: -1},
 		{ID: "b", Area: 10, Need: 200, Most: []quantity.Rate{250, 500}, K2ORoom: -1}})
-	free, err := allocate.ShareFixed(stocks, beds, nil)
+	free, err := allocate.ShareFixed(nil, stocks, beds, nil)
 	require.NoError(t, err)
 	assert.InDelta(t, 0.50, free.Cost, 1e-6)
 	// No ash on the first: it takes 100 g/m² of lime (0.50); the second has 250 of ash and 75
 	// of lime (0.375).
-	s, err := allocate.ShareFixed(stocks, beds, []allocate.Fixed{{0, 0, 0}})
+	s, err := allocate.ShareFixed(nil, stocks, beds, []allocate.Fixed{{0, 0, 0}})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.875, s.Cost, 1e-6)
 	assert.Zero(t, s.Given[0][0])
 	// 100 of ash on the first, 50 of lime with it (0.25); the second as before.
-	s, err = allocate.ShareFixed(stocks, beds, []allocate.Fixed{{0, 0, 100}})
+	s, err = allocate.ShareFixed(nil, stocks, beds, []allocate.Fixed{{0, 0, 100}})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.625, s.Cost, 1e-6)
 	assert.InDelta(t, 100, float64(s.Given[0][0]), 1e-6)
@@ -53,12 +53,12 @@ func TestFixedAmountsAreKept(t *testing.T) {
 		"more than the bed needs":          {0, 1, 101},
 		"past its need, of ash":            {0, 0, 201},
 	} {
-		_, err := allocate.ShareFixed(stocks, beds, []allocate.Fixed{f})
+		_, err := allocate.ShareFixed(nil, stocks, beds, []allocate.Fixed{f})
 		var wrong *allocate.InputError
 		require.True(t, errors.As(err, &wrong), name)
 		assert.Equal(t, "fixed[0]", wrong.Field)
 	}
-	_, err = allocate.ShareFixed(stocks, beds, []allocate.Fixed{{0, 1, 100}})
+	_, err = allocate.ShareFixed(nil, stocks, beds, []allocate.Fixed{{0, 1, 100}})
 	assert.NoError(t, err, "all that it needs, by hand")
 }
 
@@ -69,7 +69,7 @@ func TestFixedPlansNeverBeatTheOptimum(t *testing.T) {
 	for range 1500 {
 		stocks, plain := mixed(draw, 2+draw.IntN(3), 2+draw.IntN(3))
 		beds := asked(plain)
-		free, err := allocate.ShareFixed(stocks, beds, nil)
+		free, err := allocate.ShareFixed(nil, stocks, beds, nil)
 		require.NoError(t, err)
 		var same []allocate.Fixed
 		for b := range beds {
@@ -79,12 +79,12 @@ func TestFixedPlansNeverBeatTheOptimum(t *testing.T) {
 				}
 			}
 		}
-		again, err := allocate.ShareFixed(stocks, beds, same)
+		again, err := allocate.ShareFixed(nil, stocks, beds, same)
 		require.NoError(t, err)
 		require.InDelta(t, free.Cost, again.Cost, 1e-3*(1+free.Cost))
 		b, m := draw.IntN(len(beds)), draw.IntN(len(stocks))
 		one := allocate.Fixed{b, m, quantity.Rate(draw.IntN(60))}
-		hand, err := allocate.ShareFixed(stocks, beds, []allocate.Fixed{one})
+		hand, err := allocate.ShareFixed(nil, stocks, beds, []allocate.Fixed{one})
 		if err != nil {
 			continue
 		}

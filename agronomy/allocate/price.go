@@ -18,6 +18,8 @@ type pricing struct {
 	flat    [][]float64
 	ids     [][]int32
 	columns []column
+	// size is the number of corners.
+	size int
 	// basis are the columns in use by row; a negative entry -1-i is the slack of row i. inverse is
 	// of the basis matrix, value the weight of each column.
 	basis   []int
@@ -71,6 +73,7 @@ func (p *pricing) allow(of *cases) bool {
 		b := &p.g.beds[i]
 		if of.ban[i] == 0 && of.must[i] == 0 && b.flatOf == p.stage && b.flat != nil {
 			p.flat[i], p.ids[i] = b.flat, b.ids
+			p.size += len(b.ids)
 			continue
 		}
 		corners := b.corners
@@ -85,6 +88,7 @@ func (p *pricing) allow(of *cases) bool {
 			return false
 		}
 		p.flat[i], p.ids[i] = flat, ids
+		p.size += len(ids)
 		if of.ban[i] == 0 && of.must[i] == 0 {
 			b.flat, b.ids, b.flatOf = flat, ids, p.stage
 		}
@@ -233,6 +237,10 @@ type relaxed struct {
 	bound float64
 	x     [][]float64
 	ok    bool
+	// prices are those of the bound; stopped is set when the work ended before the solution was
+	// proved.
+	prices  []float64
+	stopped bool
 }
 
 // relax solves a node's convex relaxation and proves its bound.
@@ -266,12 +274,18 @@ func (g *garden) relax(stage int, limits []float64, of *cases) (out relaxed) {
 			copy(held, prices)
 		}
 		p.columns = append(p.columns, c)
+		goesOn := g.work.spend(2*p.size + len(p.columns)*n)
 		if bound = p.own(duals, &out, held); value-out.bound <= enough*(1+math.Abs(value)) || bound >= value-enough*(1+math.Abs(value)) {
+			break
+		}
+		if !goesOn && round >= relaxLeast {
+			out.stopped = true
 			break
 		}
 	}
 	p.settle()
 	out.x, out.ok = p.mixture()
+	out.prices = held
 	return out
 }
 

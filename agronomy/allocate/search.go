@@ -3,6 +3,7 @@ package allocate
 import (
 	"container/heap"
 	"math"
+	"slices"
 )
 
 // cases is a search node: the stocks that each bed must not and must be given, as bits.
@@ -50,7 +51,8 @@ const (
 )
 
 // solve runs the stages in order; each keeps the objectives of those before.
-func (g *garden) solve() found {
+func (g *garden) solve(w *Work) found {
+	g.work = w
 	best := found{x: make([][]float64, len(g.beds))}
 	for i := range best.x {
 		best.x[i] = make([]float64, len(g.stocks))
@@ -60,7 +62,8 @@ func (g *garden) solve() found {
 		limits = append(limits, float64(*g.stocks[m].OnHand)/1000)
 	}
 	for stage := range stages {
-		g.stage(stage, limits, &best)
+		// The later stages cannot begin before the earlier ones end: each has an equal share of what is left.
+		g.work.share(1/float64(stages-stage), func() { g.stage(stage, limits, &best) })
 		v := g.value(stage, best.x)
 		limits = append(limits, v+1e-9*(1+v))
 	}
@@ -111,7 +114,9 @@ func (g *garden) stage(stage int, limits []float64, best *found) {
 	if stage == stageTies {
 		many = mostTies
 	}
-	for todo.Len() > 0 && looked < many {
+	// outer bounds what mixtures that were not listed could reach.
+	outer := math.Inf(1)
+	for todo.Len() > 0 && looked < many && (looked == 0 || g.work.spend(1)) {
 		c := heap.Pop(todo).(*cases)
 		if c.bound >= most-closeTo(most) {
 			least = min(least, c.bound)
@@ -119,23 +124,18 @@ func (g *garden) stage(stage int, limits []float64, best *found) {
 		}
 		looked++
 		r := g.relax(stage, limits, c)
+		if g.partly && c == root {
+			outer = g.outer(stage, r.prices, limits)
+		}
+		if r.stopped {
+			least = min(least, max(r.bound, c.bound))
+		}
 		if r.bound = max(r.bound, c.bound); !r.ok || r.bound >= most-closeTo(most) {
 			continue
 		}
-		bed, stock := g.broken(r.x)
+		bed, stock := g.settle(stage, limits, c, &r, &most, best)
 		if bed < 0 {
-			v := g.value(stage, r.x)
-			if v < most {
-				most, best.x = v, r.x
-			}
-			if stage == stageTies && v > r.bound+closeTo(v) {
-				bed, stock = g.spread(r.x, c)
-			}
-			if bed < 0 {
-				continue
-			}
-		} else if x, v, ok := g.rounded(stage, limits, c, r.x); ok && v < most {
-			most, best.x = v, x
+			continue
 		}
 		for _, n := range []*cases{c.with(bed, 1<<stock, 0), c.with(bed, 0, 1<<stock)} {
 			n.bound = r.bound
@@ -146,12 +146,41 @@ func (g *garden) stage(stage int, limits []float64, best *found) {
 		least = min(least, c.bound)
 	}
 	best.nodes += looked
-	if least = min(least, most); most > closeTo(most) {
+	if least = min(least, most, outer); most > closeTo(most) {
 		best.gap[stage] = max(0, (most-least)/most)
 		if best.gap[stage] < 1e-7 {
 			best.gap[stage] = 0
 		}
 	}
+}
+
+// settle makes plans of a node's solution, keeps the best in best with its objective in most, and returns the bed and
+// the stock to branch on; bed is -1 where the node needs no branches, or the work ended.
+func (g *garden) settle(stage int, limits []float64, c *cases, r *relaxed, most *float64, best *found) (bed, stock int) {
+	keep := func(x [][]float64, v float64) {
+		if v < *most {
+			*most, best.x = v, x
+		}
+	}
+	if bed, stock = g.broken(r.x); bed < 0 {
+		v := g.value(stage, r.x)
+		keep(r.x, v)
+		if stage == stageTies && v > r.bound+closeTo(v) {
+			bed, stock = g.spread(r.x, c)
+		}
+		if bed < 0 {
+			return bed, stock
+		}
+	} else if x, v, ok := g.rounded(stage, limits, c, r.x); ok {
+		keep(x, v)
+	}
+	if r.stopped {
+		if stage == stageShortfall { // nothing was decided before that it could break
+			keep(g.dropped(stage, r.x))
+		}
+		return -1, 0
+	}
+	return bed, stock
 }
 
 // closeTo returns the tolerance within which a plan counts as optimal.
@@ -192,6 +221,20 @@ func (g *garden) spread(x [][]float64, of *cases) (bed, stock int) {
 		}
 	}
 	return bed, stock
+}
+
+// dropped leaves out what a mixture gives below a smallest amount: less of anything breaks no limit.
+func (g *garden) dropped(stage int, x [][]float64) ([][]float64, float64) {
+	out := make([][]float64, len(x))
+	for i := range x {
+		out[i] = slices.Clone(x[i])
+		for m, a := range out[i] {
+			if a < float64(g.stocks[m].Least)-close {
+				out[i][m] = 0
+			}
+		}
+	}
+	return out, g.value(stage, out)
 }
 
 // rounded makes a feasible plan of a mixture: each bed is given only the stocks of which it had a

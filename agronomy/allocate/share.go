@@ -102,13 +102,21 @@ const (
 // leastSaving is the least saving that is reported.
 const leastSaving = 1e-4
 
-// Share solves a request and explains the plan. Errors are *InputError.
-func Share(stocks []Stock, beds []Asked) (Shared, error) {
+// Share solves a request and explains the plan, with at most so much work; nil: as long as it takes. Errors are
+// *InputError, or that of the work's context.
+func Share(w *Work, stocks []Stock, beds []Asked) (Shared, error) {
 	plain := make([]Demand, len(beds))
 	for i := range beds {
 		plain[i] = beds[i].Demand
 	}
-	plan, err := For(stocks, plain)
+	var p *problem
+	var plan Plan
+	var err error
+	w.share(planShare, func() {
+		if p, err = newProblem(w, stocks, plain); err == nil {
+			plan, err = p.solve(w)
+		}
+	})
 	if err != nil {
 		return Shared{}, err
 	}
@@ -123,14 +131,15 @@ func Share(stocks []Stock, beds []Asked) (Shared, error) {
 		if left >= quantity.Kilogram || s.Barred {
 			continue // a kilogram is left over, or none is used
 		}
-		if out.Next[m], err = next(stocks, plain, plan, m); err != nil {
+		w.share(1/float64(len(stocks)-m+1), func() { out.Next[m], err = p.next(w, plain, plan, m) })
+		if err != nil {
 			return out, err
 		}
 	}
 	for b := range beds {
 		out.Held = append(out.Held, held(stocks, &beds[b], plan, b, out.Left))
 	}
-	out.WithoutAsh, err = For(ashless(stocks), plain)
+	out.WithoutAsh, err = For(w, ashless(stocks), plain)
 	return out, err
 }
 
@@ -139,8 +148,7 @@ func ashless(stocks []Stock) []Stock {
 	out := slices.Clone(stocks)
 	for m := range out {
 		if out[m].Family == string(material.Ash) {
-			none := quantity.Mass(0)
-			out[m].OnHand = &none
+			out[m].Barred = true
 		}
 	}
 	return out
@@ -148,12 +156,10 @@ func ashless(stocks []Stock) []Stock {
 
 // next finds the saving by one more kilogram of a stock by solving again: a price says nothing
 // where smallest amounts bind.
-func next(stocks []Stock, beds []Demand, plan Plan, m int) (Next, error) {
+func (p *problem) next(w *Work, beds []Demand, plan Plan, m int) (Next, error) {
 	n := Next{Bed: -1}
-	more := slices.Clone(stocks)
-	has := *more[m].OnHand + quantity.Kilogram
-	more[m].OnHand = &has
-	then, err := For(more, beds)
+	has := *p.g.stocks[slices.Index(p.byStock, m)].OnHand + quantity.Kilogram
+	then, err := p.withOnHand(m, has).solve(w)
 	if err != nil {
 		return n, err
 	}

@@ -63,7 +63,7 @@ func share(t *testing.T, on []allocate.Shelf, requests ...dose.Request) allocate
 		require.NoError(t, err)
 		beds = append(beds, b)
 	}
-	s, err := allocate.Share(stocks, beds)
+	s, err := allocate.Share(nil, stocks, beds)
 	require.NoError(t, err)
 	return s
 }
@@ -182,7 +182,7 @@ func TestPotassiumWithTwoBins(t *testing.T) {
 func TestNextKilogram(t *testing.T) {
 	beds := []allocate.Asked{{Demand: bed("a", 10, 100, 250)}, {Demand: bed("b", 10, 200, 250)}}
 	for kilos, want := range map[float64]float64{3: 0.25, 4: 0.125, 4.5: 0, 4.6: 0, 9: 0} {
-		s, err := allocate.Share([]allocate.Stock{ash(kilos, 0), lime(0)}, beds)
+		s, err := allocate.Share(nil, []allocate.Stock{ash(kilos, 0), lime(0)}, beds)
 		require.NoError(t, err)
 		assert.InDelta(t, want, s.Next[0].Worth, 1e-4, kilos)
 		if want == 0 {
@@ -190,7 +190,7 @@ func TestNextKilogram(t *testing.T) {
 		}
 	}
 	none := []allocate.Asked{{Demand: allocate.Demand{ID: "a", Area: 10, Need: 100, K2ORoom: -1, Most: []quantity.Rate{250}}}}
-	s, err := allocate.Share([]allocate.Stock{ash(1, 0)}, none)
+	s, err := allocate.Share(nil, []allocate.Stock{ash(1, 0)}, none)
 	require.NoError(t, err)
 	assert.InDelta(t, 500, float64(s.Next[0].Meets), 1e-3, "it would meet what nothing meets now")
 	assert.Equal(t, "supply", s.Held[0][0].Limit)

@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
 
+	"zephyrfield/agronomy/allocate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/exchange/dosejson"
 	"zephyrfield/internal/garden"
@@ -25,7 +26,11 @@ func doseCommand() *cobra.Command {
 }
 
 func rationCommand() *cobra.Command {
-	return asking("ration", "Share what is on hand out over beds, as JSON (docs/ration.md)", dosejson.Rations)
+	steps := allocate.UsualSteps
+	c := asking("ration", "Share what is on hand out over beds, as JSON (docs/ration.md)",
+		func(b []byte) (any, error) { return dosejson.RationTo(b, steps) })
+	c.Flags().IntVar(&steps, "budget", steps, "how many steps to search at the most, 0 for as many as it takes")
+	return c
 }
 
 func forecastCommand() *cobra.Command {

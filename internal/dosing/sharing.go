@@ -113,16 +113,6 @@ type shareKey struct {
 
 func (c ShareChoice) key(today quantity.Day) shareKey { return shareKey{today, fmt.Sprintf("%+v", c)} }
 
-// Share shares out the stock. tell is called with the number of beds done; it may be nil. Faults
-// name an invalid fixed amount.
-func (svc Service) Share(ctx context.Context, c ShareChoice, today quantity.Day, progress func(int)) (s Sharing, err error) {
-	err = garden.Ask(ctx, svc.Store, func(r Reader) error {
-		s, err = garden.Cached(r, sharings, c.key(today), func() (Sharing, error) { return shared(r, c, today, progress) })
-		return err
-	})
-	return s, err
-}
-
 // quickBeds is the largest number of beds that are shared out within a page request.
 const quickBeds = 120
 
@@ -142,38 +132,8 @@ func (svc Service) Quick(ctx context.Context, c ShareChoice, today quantity.Day)
 	return quick, beds, err
 }
 
-func shared(r Reader, c ShareChoice, today quantity.Day, progress func(int)) (s Sharing, err error) {
-	records, g, err := bedstate.ReadBeds(r, today)
-	if err != nil {
-		return s, err
-	}
-	all, err := garden.Shelf(r)
-	if err != nil {
-		return s, err
-	}
-	s.Garden = g
-	shelf := s.shelf(all)
-	var stocks []allocate.Stock
-	for i, x := range shelf {
-		st := allocate.StockOf(x, today)
-		if !s.Priced[i] && st.OnHand == nil {
-			st.Price = unpriced
-		}
-		stocks = append(stocks, st)
-	}
-	for i, rec := range records {
-		if err := s.add(rec, c, all, shelf, today); err != nil {
-			return s, err
-		}
-		if progress != nil {
-			progress(i + 1)
-		}
-	}
-	return s, s.share(stocks, c)
-}
-
 // share computes the plan of the participating beds.
-func (s *Sharing) share(stocks []allocate.Stock, c ShareChoice) (err error) {
+func (s *Sharing) share(w *allocate.Work, stocks []allocate.Stock, c ShareChoice) (err error) {
 	asked := make([]allocate.Asked, len(s.Beds))
 	for i := range s.Beds {
 		asked[i] = s.Beds[i].Asked
@@ -182,11 +142,11 @@ func (s *Sharing) share(stocks []allocate.Stock, c ShareChoice) (err error) {
 	if err != nil {
 		return err
 	}
-	if s.Shared, err = allocate.ShareFixed(stocks, asked, fixed); err != nil {
+	if s.Shared, err = allocate.ShareFixed(w, stocks, asked, fixed); err != nil {
 		return s.atItsField(err, c.Hand)
 	}
 	if len(fixed) > 0 {
-		free, err := allocate.For(stocks, plain(asked))
+		free, err := allocate.For(w, stocks, plain(asked))
 		if err != nil {
 			return err
 		}
@@ -424,8 +384,18 @@ func (b *SharedBed) settle(given []quantity.Rate) {
 // request for the record.
 func (svc Service) PlanShare(ctx context.Context, a garden.Actor, c ShareChoice, encode func(*Dose) (garden.JSON, error)) (garden.Receipt,
 	error) {
+	// Searched for before anything is changed: writers wait for each other. It is kept for the state that it is of.
+	if _, err := svc.Share(ctx, c, a.Today, nil, nil); err != nil {
+		return garden.Receipt{}, err
+	}
 	return garden.Do(ctx, svc.Store, a.Change(), func(tx Tx) (string, error) {
-		s, err := shared(tx, c, a.Today, nil)
+		s, err := garden.Cached(tx, sharings, c.key(a.Today), func() (Sharing, error) {
+			q, err := gathered(tx, c, a.Today, nil)
+			if err != nil {
+				return Sharing{}, err
+			}
+			return q.solve(ctx)
+		})
 		if err != nil {
 			return "", err
 		}

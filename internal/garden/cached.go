@@ -38,3 +38,14 @@ func Peeked[T any](r Reader, k cache.Kind, key any) (v T, ok bool, err error) {
 	v, ok = cache.Peek[T](r.Cache(), k, key, version)
 	return v, ok, nil
 }
+
+// Later returns a function that caches a value for the reader's state of the garden, for work that goes on after the
+// reader was let go.
+func Later[T any](r Reader, k cache.Kind, key any) (keep func(T), err error) {
+	version, err := r.Version()
+	if err != nil {
+		return nil, err
+	}
+	c := r.Cache()
+	return func(v T) { cache.Put(c, k, key, version, v) }, nil
+}

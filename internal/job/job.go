@@ -60,12 +60,22 @@ type Runner struct {
 	wait  sync.WaitGroup
 
 	mu      sync.Mutex
-	running map[string]*Status
+	running map[string]*running
+}
+
+// running is a job in memory; stop ends it. With patience it ends when nobody has asked for it since asked for so long.
+type running struct {
+	Status
+	stop     context.CancelFunc
+	patience time.Duration
+	asked    time.Time
+	// gaveUp is set when nobody waited for it.
+	gaveUp bool
 }
 
 // NewRunner returns a Runner and marks interrupted jobs as cut off.
 func NewRunner(ctx context.Context, store Store, now func() time.Time) (*Runner, error) {
-	r := &Runner{store: store, now: now, running: map[string]*Status{}}
+	r := &Runner{store: store, now: now, running: map[string]*running{}}
 	r.ctx, r.stop = context.WithCancel(context.WithoutCancel(ctx))
 	return r, store.CutOffJobs(ctx)
 }
@@ -75,7 +85,18 @@ var ErrStopping = errors.New("the program is about to stop; nothing was begun")
 
 // Start runs a job of so many steps under a name, unless one is running.
 func (r *Runner) Start(ctx context.Context, name string, of int, work Work) error {
-	s := &Status{Name: name, State: Running, Of: of, At: r.stamp()}
+	return r.start(ctx, &running{Status: Status{Name: name, Of: of}}, work)
+}
+
+// StartWaited is Start for work that is of use only to who waits for it: it is stopped, and nothing of it is kept,
+// when nobody has asked for it for so long.
+func (r *Runner) StartWaited(ctx context.Context, name string, of int, patience time.Duration, work Work) error {
+	return r.start(ctx, &running{Status: Status{Name: name, Of: of}, patience: patience, asked: time.Now()}, work)
+}
+
+func (r *Runner) start(ctx context.Context, s *running, work Work) error {
+	name := s.Name
+	s.State, s.At = Running, r.stamp()
 	r.mu.Lock()
 	if r.ctx.Err() != nil {
 		r.mu.Unlock()
@@ -86,29 +107,62 @@ func (r *Runner) Start(ctx context.Context, name string, of int, work Work) erro
 		return nil
 	}
 	r.running[name] = s
+	var own context.Context
+	own, s.stop = context.WithCancel(r.ctx)
 	r.wait.Add(1)
 	r.mu.Unlock()
 	// The lock is not held: another job may hold the file.
-	if err := r.store.KeepJob(ctx, *s); err != nil {
+	if err := r.store.KeepJob(ctx, s.Status); err != nil {
+		s.stop()
 		r.mu.Lock()
 		delete(r.running, name)
 		r.mu.Unlock()
 		r.wait.Done()
 		return err
 	}
-	go r.run(s, work)
+	go r.run(own, s, work)
+	if s.patience > 0 {
+		go r.giveUp(own, s)
+	}
 	return nil
+}
+
+// giveUp stops a job when nobody waits for it.
+func (r *Runner) giveUp(ctx context.Context, s *running) {
+	tick := time.NewTicker(max(s.patience/4, time.Millisecond))
+	defer tick.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+		r.mu.Lock()
+		s.gaveUp = time.Since(s.asked) > s.patience
+		over := s.gaveUp
+		r.mu.Unlock()
+		if over {
+			s.stop()
+			return
+		}
+	}
 }
 
 func (r *Runner) stamp() string { return r.now().UTC().Format(time.RFC3339) }
 
-func (r *Runner) run(s *Status, work Work) {
+func (r *Runner) run(ctx context.Context, s *running, work Work) {
 	defer r.wait.Done()
+	defer s.stop()
 	progress := func(step int) { r.mu.Lock(); s.Step = step; r.mu.Unlock() }
-	journal, err := work(r.ctx, progress)
+	journal, err := work(ctx, progress)
 	r.mu.Lock()
-	end := *s
+	end, gaveUp := s.Status, s.gaveUp
 	r.mu.Unlock()
+	if err != nil && gaveUp {
+		// Where it cannot be dropped, the next one of its name is kept in its place.
+		_ = r.Forget(context.WithoutCancel(r.ctx), s.Name)
+		return
+	}
 	end.State, end.Journal, end.At = Done, journal, r.stamp()
 	switch {
 	case err != nil && r.ctx.Err() != nil:
@@ -124,7 +178,7 @@ func (r *Runner) run(s *Status, work Work) {
 	if err == nil {
 		delete(r.running, s.Name)
 	} else {
-		*s = end
+		s.Status = end
 	}
 }
 
@@ -138,7 +192,8 @@ func (r *Runner) Find(ctx context.Context, in Finder, name string) (s Status, ok
 	r.mu.Lock()
 	if at, ok := r.running[name]; ok {
 		defer r.mu.Unlock()
-		return *at, true, nil
+		at.asked = time.Now()
+		return at.Status, true, nil
 	}
 	r.mu.Unlock()
 	return in.Job(ctx, name)

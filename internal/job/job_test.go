@@ -117,6 +117,30 @@ func TestStopCutsOffJobs(t *testing.T) {
 	assert.Equal(t, job.CutOff, find(t, runner(t, m), m, "killed").State)
 }
 
+func TestJobNobodyWaitsForIsStopped(t *testing.T) {
+	m := &memory{by: map[string]job.Status{}}
+	r := runner(t, m)
+	const patience = 200 * time.Millisecond
+	ended := make(chan bool)
+	work := func(ctx context.Context, _ func(int)) (int64, error) {
+		<-ctx.Done()
+		close(ended)
+		return 0, ctx.Err()
+	}
+	require.NoError(t, r.StartWaited(ctx, "share", 1, patience, work))
+	for range 10 { // somebody waits, longer than it would
+		time.Sleep(patience / 4)
+		assert.Equal(t, job.Running, find(t, r, m, "share").State)
+	}
+	<-ended
+	require.Eventually(t, func() bool {
+		_, ok, err := r.Find(ctx, m, "share")
+		return err == nil && !ok
+	}, 5*time.Second, 2*patience, "nothing of it is kept")
+	require.NoError(t, r.StartWaited(ctx, "share", 1, time.Hour, func(context.Context, func(int)) (int64, error) { return 7, nil }))
+	require.Eventually(t, func() bool { return find(t, r, m, "share").State == job.Done }, 5*time.Second, time.Millisecond)
+}
+
 func TestJobFailure(t *testing.T) {
 	m := &memory{by: map[string]job.Status{}}
 	r := runner(t, m)

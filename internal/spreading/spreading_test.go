@@ -255,22 +255,23 @@ func TestUnknownAshIsRefused(t *testing.T) {
 func TestFixedShares(t *testing.T) {
 	y, blue, ash := gardentest.NewFilled(t)
 	hand := dosing.ByHand{Bed: y.Bed.ID, Key: dosing.BatchKey(ash.ID), Total: 1000}
-	s, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Out: []int64{blue.ID}, Hand: []dosing.ByHand{hand}}, gardentest.Today, nil)
+	s, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Out: []int64{blue.ID},
+		Hand: []dosing.ByHand{hand}}, gardentest.Today, nil, nil)
 	require.NoError(t, err)
 	require.Len(t, s.Beds, 1)
 	require.NotNil(t, s.Free)
 	assert.InDelta(t, 1000, float64(s.Given[0][0].Over(y.Bed.Area())), 1e-6)
 	assert.GreaterOrEqual(t, s.Cost, s.Free.Cost-1e-9)
 	hand.Total = 19000
-	_, err = y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Hand: []dosing.ByHand{hand}}, gardentest.Today, nil)
+	_, err = y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Hand: []dosing.ByHand{hand}}, gardentest.Today, nil, nil)
 	var f garden.Faults
 	require.True(t, errors.As(err, &f))
 	assert.Contains(t, f, hand.Field())
 	// To the foot of the range only, it takes less.
 	all := dose.Methods{Pace: dose.AllAtOnce}
-	whole, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Methods: all}, gardentest.Today, nil)
+	whole, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Methods: all}, gardentest.Today, nil, nil)
 	require.NoError(t, err)
-	foot, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Methods: all, Foot: true}, gardentest.Today, nil)
+	foot, err := y.App.Dosing.Share(gardentest.Ctx, dosing.ShareChoice{Methods: all, Foot: true}, gardentest.Today, nil, nil)
 	require.NoError(t, err)
 	assert.Less(t, float64(foot.Beds[0].Need), float64(whole.Beds[0].Need))
 	quick, _, err := y.App.Dosing.Quick(gardentest.Ctx, dosing.ShareChoice{}, gardentest.Today)

@@ -1,13 +1,8 @@
 package dosejson
 
 import (
-	"bufio"
-	"bytes"
 	"cmp"
-	"encoding/json"
 	"errors"
-	"fmt"
-	"io"
 
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/agronomy/guard"
@@ -301,74 +296,4 @@ func Fault(err error) Error {
 		return Error{in.Field, in.Why}
 	}
 	return Error{"request", err.Error()}
-}
-
-// maxRequest is the longest request in bytes.
-const maxRequest = 1 << 20
-
-// Answerer answers one kind of request.
-type Answerer func(request []byte) (answer any, err error)
-
-// Doses answers dose requests, Rations requests for sharing out.
-var (
-	Doses   Answerer = func(b []byte) (any, error) { return AnswerTo(b) }
-	Rations Answerer = func(b []byte) (any, error) { return RationTo(b) }
-	// Forecasts answers forecast requests.
-	Forecasts Answerer = func(b []byte) (any, error) { return ForecastTo(b) }
-)
-
-// One reads one request from r and writes its answer, or its error, to w. It
-// returns the error that was written.
-func (to Answerer) One(r io.Reader, w io.Writer) error {
-	b, err := io.ReadAll(io.LimitReader(r, maxRequest+1))
-	if err != nil {
-		return err
-	}
-	e := encoder(w)
-	if len(b) > maxRequest {
-		err = bad("request", "it is longer than 1 MiB")
-		return errors.Join(err, e.Encode(Fault(err)))
-	}
-	a, err := to(b)
-	if err != nil {
-		return errors.Join(err, e.Encode(Fault(err)))
-	}
-	e.SetIndent("", "  ")
-	return e.Encode(a)
-}
-
-// Lines answers a stream of requests, one per line, with one answer or error per line as soon as it
-// is computed. It continues after a bad line and returns the number of refused ones.
-func (to Answerer) Lines(r io.Reader, w io.Writer) (refused int, err error) {
-	in := bufio.NewScanner(r)
-	in.Buffer(make([]byte, 64<<10), maxRequest)
-	out := bufio.NewWriter(w)
-	e := encoder(out)
-	for in.Scan() {
-		line := bytes.TrimSpace(in.Bytes())
-		if len(line) == 0 {
-			continue
-		}
-		a, err := to(line)
-		if err != nil {
-			refused++
-			err = e.Encode(Fault(err))
-		} else {
-			err = e.Encode(a)
-		}
-		if err := errors.Join(err, out.Flush()); err != nil {
-			return refused, err
-		}
-	}
-	if err := in.Err(); err != nil {
-		refused++
-		_ = e.Encode(Error{"request", fmt.Sprintf("reading stopped: %v", err)})
-	}
-	return refused, out.Flush()
-}
-
-func encoder(w io.Writer) *json.Encoder {
-	e := json.NewEncoder(w)
-	e.SetEscapeHTML(false)
-	return e
 }

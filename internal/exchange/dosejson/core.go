@@ -92,6 +92,9 @@ func opt[T ~float64](p *float64) *T {
 	return &v
 }
 
+// mostMaterials is how many materials one request compares: more than a shed holds. Pairs of them are tried.
+const mostMaterials = 60
+
 // Dose converts the request to the core's. Errors are *dose.InputError.
 func (r Request) Dose() (dose.Request, error) {
 	var q dose.Request
@@ -110,6 +113,9 @@ func (r Request) Dose() (dose.Request, error) {
 	}
 	if err = r.aims(&q); err != nil {
 		return q, err
+	}
+	if len(r.Materials) > mostMaterials {
+		return q, bad("materials", "at most %d materials are compared at once", mostMaterials)
 	}
 	for i, m := range r.Materials {
 		b, err := m.batch(i)

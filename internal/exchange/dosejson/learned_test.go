@@ -123,7 +123,7 @@ func TestRationUsesLearned(t *testing.T) {
 	"stock":[{"id":"lime","kind":"calcitic-lime","cce_pct":100,"price_kg":0.5}],"beds":[` + bed + `]}`
 	}
 	given := func(buffering string) float64 {
-		a, err := dosejson.RationTo([]byte(ration(buffering)))
+		a, err := dosejson.RationTo([]byte(ration(buffering)), 0)
 		require.NoError(t, err)
 		require.NotEmpty(t, a.Beds)
 		require.NotEmpty(t, a.Beds[0].Given)

@@ -2,6 +2,7 @@ package dosejson
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -47,11 +48,14 @@ type RationBed struct {
 
 // RationAnswer is the plan. Rates are rounded to 0.1 g, weights to the gram, costs to 0.0001.
 type RationAnswer struct {
-	Cost       float64           `json:"cost"`
-	Gap        float64           `json:"gap"`
-	Beds       []RationGiven     `json:"beds"`
-	Stock      []RationLeft      `json:"stock"`
-	WithoutAsh RationAlternative `json:"without_ash"`
+	Cost float64 `json:"cost"`
+	Gap  float64 `json:"gap"`
+	// ShortfallGap and K2OGap are how much less than all that is unmet could be, as shares of it.
+	ShortfallGap float64           `json:"unmet_caco3_gap,omitempty"`
+	K2OGap       float64           `json:"unmet_k2o_gap,omitempty"`
+	Beds         []RationGiven     `json:"beds"`
+	Stock        []RationLeft      `json:"stock"`
+	WithoutAsh   RationAlternative `json:"without_ash"`
 }
 
 // RationAlternative is the cost and shortfall need of another plan.
@@ -100,8 +104,11 @@ type RationNext struct {
 	Bed   string  `json:"bed"`
 }
 
-// RationTo answers one request. Errors name the field.
-func RationTo(request []byte) (RationAnswer, error) {
+// mostBeds is how many beds one request shares out to.
+const mostBeds = 2000
+
+// RationTo answers one request with at most so many steps of search; 0 is no limit. Errors name the field.
+func RationTo(request []byte, steps int) (RationAnswer, error) {
 	var r RationRequest
 	d := json.NewDecoder(bytes.NewReader(request))
 	d.DisallowUnknownFields()
@@ -122,6 +129,9 @@ func RationTo(request []byte) (RationAnswer, error) {
 	if err != nil {
 		return RationAnswer{}, err
 	}
+	if len(r.Beds) > mostBeds {
+		return RationAnswer{}, bad("beds", "at most %d beds are shared out to at once", mostBeds)
+	}
 	beds, err := r.beds(shelf)
 	if err != nil {
 		return RationAnswer{}, err
@@ -130,7 +140,11 @@ func RationTo(request []byte) (RationAnswer, error) {
 	for i, s := range shelf {
 		stocks[i] = allocate.StockOf(s, on)
 	}
-	shared, err := allocate.Share(stocks, beds)
+	var w *allocate.Work
+	if steps > 0 {
+		w = allocate.NewWork(context.Background(), steps)
+	}
+	shared, err := allocate.Share(w, stocks, beds)
 	if err != nil {
 		return RationAnswer{}, rationFault(err)
 	}
@@ -300,7 +314,8 @@ func (r RationRequest) answer(shelf []allocate.Shelf, beds []allocate.Asked, s a
 		plain[i] = beds[i].Demand
 	}
 	money := func(x float64) float64 { return quantity.Round(max(0, x), 4) }
-	out := RationAnswer{Cost: money(s.Cost), Gap: quantity.Round(s.Gap, 6)}
+	out := RationAnswer{Cost: money(s.Cost), Gap: quantity.Round(s.Gap, 6),
+		ShortfallGap: quantity.Round(s.ShortfallGap, 6), K2OGap: quantity.Round(s.K2OGap, 6)}
 	for b := range beds {
 		row := RationGiven{ID: beds[b].ID, Given: []RationShare{}, HeldBy: []RationHeld{}, Shortfall: tenths(s.Shortfall[b]),
 			ShortfallK2O: quantity.Round(float64(s.ShortfallK2O[b]), 2)}

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"zephyrfield/agronomy/allocate"
 	"zephyrfield/agronomy/dose"
 	"zephyrfield/internal/exchange/dosejson"
 )
@@ -23,7 +24,7 @@ const contract = `{"date":"2026-11-24","place":{"climate":"maritime","hemisphere
 
 // By the careful pace a bed with its reading asks for its first part, and its rest is reported beside it; bare figures are as they are.
 func TestRationGivesFirstPart(t *testing.T) {
-	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `,"pace":"all-at-once"`, "", 1)))
+	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `,"pace":"all-at-once"`, "", 1)), 0)
 	require.NoError(t, err)
 	given := 0.0
 	for _, x := range a.Beds[0].Given {
@@ -36,7 +37,7 @@ func TestRationGivesFirstPart(t *testing.T) {
 }
 
 func TestRationExample(t *testing.T) {
-	a, err := dosejson.RationTo([]byte(contract))
+	a, err := dosejson.RationTo([]byte(contract), 0)
 	require.NoError(t, err)
 	// 321.5 g/m² by the table: half a kilo of ash is the year's cap and brings 250, lime
 	// the rest; bed b 250 of ash and 75 of lime.
@@ -88,7 +89,7 @@ func TestInvalidRationNamesField(t *testing.T) {
 	} {
 		text := strings.Replace(contract, change[0], change[1], 1)
 		require.NotEqual(t, contract, text, field)
-		_, err := dosejson.RationTo([]byte(text))
+		_, err := dosejson.RationTo([]byte(text), 0)
 		var in *dose.InputError
 		if field == "stock" || field == "request" { // what else is wrong may be named first
 			require.ErrorAs(t, err, &in, field)
@@ -101,13 +102,13 @@ func TestInvalidRationNamesField(t *testing.T) {
 
 func TestRationsStream(t *testing.T) {
 	var fault dosejson.Error
-	require.NoError(t, json.Unmarshal([]byte(streamed(t, dosejson.Rations, contract, "{}")), &fault))
+	require.NoError(t, json.Unmarshal([]byte(streamed(t, dosejson.Rations(allocate.UsualSteps), contract, "{}")), &fault))
 	assert.Equal(t, "date", fault.Field)
 }
 
 // A barred bin goes nowhere, also where it is all there is.
 func TestBarredStockIsNotShared(t *testing.T) {
-	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `"source":"clean"`, `"source":"treated"`, 1)))
+	a, err := dosejson.RationTo([]byte(strings.Replace(contract, `"source":"clean"`, `"source":"treated"`, 1)), 0)
 	require.NoError(t, err)
 	for i, id := range []string{"ash-source", "barred"} {
 		for _, g := range a.Beds[i].Given {

@@ -91,7 +91,7 @@ func TestRestWaitsForTest(t *testing.T) {
 // Each line is answered as it comes: the one who asks need not close the stream first.
 func TestLinesAreAnsweredAtOnce(t *testing.T) {
 	line := strings.ReplaceAll(example, "\n", " ") + "\n"
-	for name, to := range map[string]dosejson.Answerer{"dose": dosejson.Doses, "ration": dosejson.Rations, "forecast": dosejson.Forecasts} {
+	for name, to := range map[string]dosejson.Answerer{"dose": dosejson.Doses, "ration": dosejson.Rations(0), "forecast": dosejson.Forecasts} {
 		ask, asked := io.Pipe()
 		answers, answer := io.Pipe()
 		done := make(chan error, 1)

@@ -4,15 +4,29 @@ import (
 	"errors"
 	"mime/multipart"
 	"net/http"
-	"syscall"
 
 	"github.com/gin-gonic/gin"
 )
 
+// uploadKey is the context key of the error of reading an upload.
+const uploadKey = "upload"
+
+// KeepUploadError remembers that a request's upload could not be read; a body can be read once only.
+func KeepUploadError(c *gin.Context, err error) {
+	if err != nil {
+		c.Set(uploadKey, err)
+	}
+}
+
 // Uploaded returns an uploaded file; why is the message if it did not arrive, with `first` the
 // message for none chosen.
 func Uploaded(c *gin.Context, field, first string) (file *multipart.FileHeader, why string) {
-	file, err := c.FormFile(field)
+	var err error
+	if failed, ok := c.Get(uploadKey); ok {
+		err = failed.(error)
+	} else {
+		file, err = c.FormFile(field)
+	}
 	var tooLarge *http.MaxBytesError
 	switch {
 	case err == nil:
@@ -21,8 +35,6 @@ func Uploaded(c *gin.Context, field, first string) (file *multipart.FileHeader, 
 		return nil, first
 	case errors.As(err, &tooLarge):
 		return nil, "That is too large to be imported here."
-	case errors.Is(err, syscall.ENOSPC):
-		return nil, "The disk has no room for the file. Nothing was changed; make room and send it again."
 	}
 	return nil, "The file did not arrive whole. Nothing was changed; send it again."
 }

@@ -75,6 +75,13 @@ func (r route) when(only func(*site.Site) bool) route {
 	return r
 }
 
+// heavy marks a route that makes or takes in a file.
+func (r route) heavy() route {
+	page := r.page
+	r.page = func(s *site.Site) func(*gin.Context) error { return s.Heavy(page(s)) }
+	return r
+}
+
 func signsIn(s *site.Site) bool { return s.SignIn }
 
 func isDemo(s *site.Site) bool { return s.Demo != nil }
@@ -108,7 +115,7 @@ var pages = []page{
 	{ground.Templates, []route{
 		get("/", ground.New, (*ground.Handler).Ground),
 		get("/find", ground.New, (*ground.Handler).Find),
-		get("/export/beds.csv", ground.New, (*ground.Handler).BedsCSV),
+		get("/export/beds.csv", ground.New, (*ground.Handler).BedsCSV).heavy(),
 	}},
 	{onboarding.Templates, []route{
 		get("/begin", onboarding.New, (*onboarding.Handler).BeginPlace),
@@ -129,7 +136,7 @@ var pages = []page{
 	{beds.Templates, []route{
 		get("/beds", beds.New, (*beds.Handler).Beds),
 		post("/beds/change", beds.New, (*beds.Handler).ChangeBeds),
-		post("/beds/table", beds.New, (*beds.Handler).AddTable),
+		post("/beds/table", beds.New, (*beds.Handler).AddTable).heavy(),
 	}},
 	{record.Templates, []route{
 		get("/beds/:id", record.New, (*record.Handler).Bed),
@@ -152,7 +159,7 @@ var pages = []page{
 		post("/walk/:id/report", round.New, (*round.Handler).LabReport),
 		get("/walk/:id", round.New, (*round.Handler).Walk),
 		get("/walk/:id/labels", round.New, (*round.Handler).Labels),
-		get("/walk/:id/round.csv", round.New, (*round.Handler).RoundCSV),
+		get("/walk/:id/round.csv", round.New, (*round.Handler).RoundCSV).heavy(),
 		post("/walk/:id/tick", round.New, (*round.Handler).Tick),
 		post("/walk/:id/note", round.New, (*round.Handler).NoteOddity),
 		post("/samples/:id", round.New, (*round.Handler).MoveSample),
@@ -171,13 +178,13 @@ var pages = []page{
 	}},
 	{lab.Templates, []route{
 		get("/bench/lab", lab.New, (*lab.Handler).LabForm),
-		post("/bench/lab", lab.New, (*lab.Handler).TakeLabFile),
+		post("/bench/lab", lab.New, (*lab.Handler).TakeLabFile).heavy(),
 		get("/bench/lab/:id", lab.New, (*lab.Handler).LabPreview),
 		post("/bench/lab/:id", lab.New, (*lab.Handler).TakeLab),
 		get("/bench/lab/:id/progress", lab.New, (*lab.Handler).LabProgress),
-		get("/export/readings.csv", lab.New, (*lab.Handler).ExportReadings),
-		get("/export/readings.xlsx", lab.New, (*lab.Handler).ExportReadings),
-		get("/demo/lab-report.xlsx", lab.New, (*lab.Handler).SampleReport).when(isDemo),
+		get("/export/readings.csv", lab.New, (*lab.Handler).ExportReadings).heavy(),
+		get("/export/readings.xlsx", lab.New, (*lab.Handler).ExportReadings).heavy(),
+		get("/demo/lab-report.xlsx", lab.New, (*lab.Handler).SampleReport).heavy().when(isDemo),
 	}},
 	{dose.Templates, []route{
 		get("/beds/:id/dose", dose.New, (*dose.Handler).Dose),
@@ -208,8 +215,8 @@ var pages = []page{
 		get("/shed", shed.New, (*shed.Handler).Shed),
 		post("/shed/mix", shed.New, (*shed.Handler).MixBins),
 		get("/shed/:id/label", shed.New, (*shed.Handler).BinLabel),
-		get("/export/shelf.csv", shed.New, (*shed.Handler).ExportInventory),
-		post("/shed/csv", shed.New, (*shed.Handler).ImportInventory),
+		get("/export/shelf.csv", shed.New, (*shed.Handler).ExportInventory).heavy(),
+		post("/shed/csv", shed.New, (*shed.Handler).ImportInventory).heavy(),
 	}},
 	{share.Templates, []route{
 		get("/shed/share", share.New, (*share.Handler).ShareOut),
@@ -237,7 +244,7 @@ var pages = []page{
 	{soiltemps.Templates, []route{
 		get("/warmth", soiltemps.New, (*soiltemps.Handler).Warmth),
 		post("/warmth", soiltemps.New, (*soiltemps.Handler).NoteWarmth),
-		post("/warmth/take", soiltemps.New, (*soiltemps.Handler).TakeWarmth),
+		post("/warmth/take", soiltemps.New, (*soiltemps.Handler).TakeWarmth).heavy(),
 		post("/warmth/:id/out", soiltemps.New, (*soiltemps.Handler).DropWarmth),
 	}},
 	{preparation.Templates, []route{
@@ -253,8 +260,8 @@ var pages = []page{
 	}},
 	{report.Templates, []route{
 		get("/seasons/report", report.New, (*report.Handler).Report),
-		get("/export/season.csv", report.New, (*report.Handler).ExportReport),
-		get("/export/season.xlsx", report.New, (*report.Handler).ExportReport),
+		get("/export/season.csv", report.New, (*report.Handler).ExportReport).heavy(),
+		get("/export/season.xlsx", report.New, (*report.Handler).ExportReport).heavy(),
 	}},
 	{compare.Templates, []route{
 		get("/beds/:id/try", compare.New, (*compare.Handler).Try),
@@ -268,8 +275,8 @@ var pages = []page{
 		post("/years", years.New, (*years.Handler).AddToYears),
 	}},
 	{log.Templates, []route{
-		get("/export/log.csv", log.New, (*log.Handler).ExportLog),
-		post("/log/csv", log.New, (*log.Handler).TakeLog),
+		get("/export/log.csv", log.New, (*log.Handler).ExportLog).heavy(),
+		post("/log/csv", log.New, (*log.Handler).TakeLog).heavy(),
 		get("/log", log.New, (*log.Handler).Log),
 		get("/log/:id", log.New, (*log.Handler).LogEntry),
 		post("/log", log.New, (*log.Handler).AddToLog),
@@ -301,10 +308,10 @@ var pages = []page{
 		get("/export/tasks.ics", backup.New, (*backup.Handler).ExportTasks),
 		post("/diary/address", backup.New, (*backup.Handler).SetDiary),
 		get("/keep", backup.New, (*backup.Handler).Keeping),
-		get("/export/garden.json", backup.New, (*backup.Handler).ExportArchive),
-		post("/import", backup.New, (*backup.Handler).ImportArchive),
-		get("/export/plan.geojson", backup.New, (*backup.Handler).ExportPlan),
-		post("/import/plan", backup.New, (*backup.Handler).ImportPlan),
+		get("/export/garden.json", backup.New, (*backup.Handler).ExportArchive).heavy(),
+		post("/import", backup.New, (*backup.Handler).ImportArchive).heavy(),
+		get("/export/plan.geojson", backup.New, (*backup.Handler).ExportPlan).heavy(),
+		post("/import/plan", backup.New, (*backup.Handler).ImportPlan).heavy(),
 		post("/keep/put-back", backup.New, (*backup.Handler).PutBack),
 		post("/sessions/:id/end", backup.New, (*backup.Handler).EndSession).when(signsIn),
 		post("/passphrase", backup.New, (*backup.Handler).ChangePassphrase).when(signsIn),

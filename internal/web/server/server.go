@@ -13,13 +13,16 @@ import (
 	"net/netip"
 	"runtime/debug"
 	"strings"
+	"syscall"
 	"time"
 
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
 	"zephyrfield/internal/exchange"
+	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/components"
+	"zephyrfield/internal/web/form"
 	keeppage "zephyrfield/internal/web/pages/backup"
 	"zephyrfield/internal/web/site"
 )
@@ -53,7 +56,7 @@ func New(cfg site.Config) (http.Handler, error) {
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit, packed())
+	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit, site.KeepWriter, packed())
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
@@ -79,7 +82,7 @@ func (s *Server) routes(r *gin.Engine) {
 	r.GET(keeppage.DiaryPath+":secret", s.steady, s.handleError(keeppage.New(s.Site).DiaryFeed))
 	r.GET("/sign-in", s.signInForm)
 	r.POST("/sign-in", s.handleError(s.signIn))
-	in := r.Group("/", s.stepped, s.steady, s.signedIn)
+	in := r.Group("/", s.stepped, s.steady, s.signedIn, s.received)
 	in.POST("/sign-out", s.handleError(s.SignOut))
 	for _, p := range pages {
 		for _, x := range p.routes {
@@ -168,6 +171,20 @@ func (s *Server) limit(c *gin.Context) {
 	}
 	c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, most)
 	c.Next()
+}
+
+// received reads an upload to its end before its handler takes or holds anything: it comes as slowly as the sender
+// sends it.
+func (s *Server) received(c *gin.Context) {
+	if c.ContentType() != "multipart/form-data" {
+		return
+	}
+	err := c.Request.ParseMultipartForm(maxForm)
+	if errors.Is(err, syscall.ENOSPC) {
+		s.FailWith(c, garden.ErrFull)
+		return
+	}
+	form.KeepUploadError(c, err)
 }
 
 // longestStop is how long requests in flight may take to end on shutdown.

@@ -31,7 +31,7 @@ func (s *Site) BarePage(says string) []byte {
 
 // Bare sends a page without tabs that says one thing, for when the garden cannot be read.
 func (s *Site) Bare(c *gin.Context, status int, says string) {
-	c.Data(status, "text/html; charset=utf-8", s.BarePage(says))
+	s.Data(c, status, "text/html; charset=utf-8", s.BarePage(says))
 	c.Abort()
 }
 
@@ -41,8 +41,15 @@ var ownTroubles = slices.Concat(Troubles, []Trouble{
 	{Is: dosing.ErrNoReading, Status: http.StatusConflict},
 })
 
+// clientGone is logged for requests whose client did not wait for the answer.
+const clientGone = 499
+
 // FailWith answers an error that no form can show, with its status and sentence.
 func (s *Site) FailWith(c *gin.Context, err error) {
+	if c.Request.Context().Err() != nil {
+		c.AbortWithStatus(clientGone) // nobody reads it
+		return
+	}
 	for _, t := range ownTroubles {
 		if errors.Is(err, t.Is) {
 			if t.Status >= http.StatusInternalServerError {

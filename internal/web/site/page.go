@@ -174,13 +174,12 @@ func (s *Site) RenderPart(c *gin.Context, page, part string, v any) {
 
 // Send writes a rendered page.
 func (s *Site) Send(c *gin.Context, status int, name string, page []byte, err error) {
-	s.Close(c)
 	if err != nil {
 		s.Log.Error("template", "name", name, "error", err)
-		c.Data(http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
+		s.Data(c, http.StatusInternalServerError, "text/plain; charset=utf-8", []byte("Something went wrong here. Nothing was changed."))
 		return
 	}
-	c.Data(status, "text/html; charset=utf-8", page)
+	s.Data(c, status, "text/html; charset=utf-8", page)
 }
 
 // Actor returns who posts, when, and under which idempotency key.

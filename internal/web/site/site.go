@@ -83,6 +83,8 @@ type Site struct {
 	// Tries counts wrong passphrases, Hashing is a semaphore for checks.
 	Tries   *rateLimit
 	Hashing chan struct{}
+	// heavy is a semaphore for files that are made or taken in.
+	heavy chan struct{}
 }
 
 // Templates are those of pages that any page can lead to.
@@ -95,7 +97,8 @@ func New(cfg Config, templates *components.Set) *Site {
 	if cfg.Log == nil {
 		cfg.Log = slog.Default()
 	}
-	return &Site{Config: cfg, base: app.Of(cfg.Store), Templates: templates, Tries: newTries(), Hashing: make(chan struct{}, mostHashing)}
+	return &Site{Config: cfg, base: app.Of(cfg.Store), Templates: templates, Tries: newTries(),
+		Hashing: make(chan struct{}, mostHashing), heavy: make(chan struct{}, mostHeavy)}
 }
 
 // The context keys of a request's snapshot and its end.

@@ -4,6 +4,7 @@ import (
 	"maps"
 	"net/http"
 	"slices"
+	"syscall"
 
 	"zephyrfield/internal/garden"
 )
@@ -21,6 +22,8 @@ var Troubles = []Trouble{
 	{garden.ErrFull, http.StatusInsufficientStorage,
 		"The disk is full, so this was not saved. All that was saved before is safe. Make room on the " +
 			"disk that holds the garden’s file, then go back and send this once more."},
+	{syscall.ENOSPC, http.StatusInsufficientStorage,
+		"The disk has no room for the file that is made here. Nothing was changed. Make room on the disk, then try this again."},
 	{garden.ErrReadOnly, http.StatusServiceUnavailable,
 		"The garden’s file cannot be written to, so this was not saved. All that was saved before is safe and can be read. " +
 			"See that the disk and the file may be written to, then go back and send this once more."},

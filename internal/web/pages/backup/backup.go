@@ -1,8 +1,8 @@
 package backup
 
 import (
-	"bytes"
 	"errors"
+	"io"
 	"net/http"
 	"strconv"
 	"strings"
@@ -124,14 +124,10 @@ func (s *Handler) PutBack(c *gin.Context) error {
 
 // ExportArchive sends the whole garden as a JSON archive.
 func (s *Handler) ExportArchive(c *gin.Context) error {
-	var b bytes.Buffer
-	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(&b, r) })
-	if err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="zephyrfield-`+s.Clock.Today().String()+`.json"`)
-	c.Data(http.StatusOK, "application/json; charset=utf-8", b.Bytes())
-	return nil
+	f := site.File{Name: "zephyrfield-" + s.Clock.Today().String() + ".json", Type: "application/json; charset=utf-8"}
+	return s.SendFile(c, f, func(w io.Writer) error {
+		return s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error { return exchange.WriteArchive(w, r) })
+	})
 }
 
 // ImportArchive imports an archive into an empty garden; it can be undone.
@@ -173,13 +169,8 @@ func (s *Handler) ExportPlan(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	if err := exchange.WritePlan(&b, v.Beds, v.Marks); err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="zephyrfield-plan.geojson"`)
-	c.Data(http.StatusOK, "application/geo+json; charset=utf-8", b.Bytes())
-	return nil
+	f := site.File{Name: "zephyrfield-plan.geojson", Type: "application/geo+json; charset=utf-8"}
+	return s.SendFile(c, f, func(w io.Writer) error { return exchange.WritePlan(w, v.Beds, v.Marks) })
 }
 
 // ImportPlan imports beds from a GeoJSON plan.

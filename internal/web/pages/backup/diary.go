@@ -31,7 +31,7 @@ func (s *Handler) writeDiary(c *gin.Context) error {
 	if err := exchange.WriteDiary(&b, id, d, s.Clock.Now()); err != nil {
 		return err
 	}
-	c.Data(http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
+	s.Data(c, http.StatusOK, "text/calendar; charset=utf-8", b.Bytes())
 	return nil
 }
 

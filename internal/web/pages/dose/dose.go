@@ -363,7 +363,7 @@ func (s *Handler) DoseJSON(c *gin.Context) error {
 		return err
 	}
 	c.Header("Content-Disposition", `attachment; filename="dose.json"`)
-	c.Data(http.StatusOK, "application/json; charset=utf-8", append(raw, '\n'))
+	s.Data(c, http.StatusOK, "application/json; charset=utf-8", append(raw, '\n'))
 	return nil
 }
 

@@ -1,8 +1,8 @@
 package ground
 
 import (
-	"bytes"
 	"cmp"
+	"io"
 	"net/http"
 	"net/url"
 	"slices"
@@ -294,13 +294,9 @@ func (s *Handler) BedsCSV(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	if err := exchange.WriteBeds(&b, v); err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="beds-`+day.String()+`.csv"`)
-	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
-	return nil
+	return s.SendFile(c, site.File{Name: "beds-" + day.String() + ".csv", Type: site.CSV}, func(w io.Writer) error {
+		return exchange.WriteBeds(w, v)
+	})
 }
 
 // headline returns the finding.

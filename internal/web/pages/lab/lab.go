@@ -1,7 +1,6 @@
 package lab
 
 import (
-	"bytes"
 	"context"
 	"encoding/csv"
 	"encoding/json"
@@ -414,24 +413,20 @@ func (s *Handler) LabProgress(c *gin.Context) error {
 
 // ExportReadings sends the readings in the format of the address's extension.
 func (s *Handler) ExportReadings(c *gin.Context) error {
-	write, kind, ext := exchange.WriteReadings, "text/csv; charset=utf-8", "csv"
+	write, kind, ext := exchange.WriteReadings, site.CSV, ".csv"
 	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
-		write, kind, ext = exchange.WriteReadingsXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
+		write, kind, ext = exchange.WriteReadingsXLSX, site.Workbook, ".xlsx"
 	}
-	var b bytes.Buffer
-	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
-		list, err := exchange.ReadingsOf(r)
-		if err != nil {
-			return err
-		}
-		return write(&b, list)
+	name := "readings-" + s.Clock.Today().String() + ext
+	return s.SendFile(c, site.File{Name: name, Type: kind}, func(w io.Writer) error {
+		return s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
+			list, err := exchange.ReadingsOf(r)
+			if err != nil {
+				return err
+			}
+			return write(w, list)
+		})
 	})
-	if err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="readings-`+s.Clock.Today().String()+`.`+ext+`"`)
-	c.Data(http.StatusOK, kind, b.Bytes())
-	return nil
 }
 
 // SampleReport sends the demo's made-up lab report as a workbook.
@@ -445,12 +440,9 @@ func (s *Handler) SampleReport(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Header("Content-Type", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet")
-	c.Header("Content-Disposition", `attachment; filename="lab-report.xlsx"`)
-	if err := exchange.WriteSheet(c.Writer, "report", rows, reportCells(rows)); err != nil {
-		s.Log.Error("sample report", "error", err)
-	}
-	return nil
+	return s.SendFile(c, site.File{Name: "lab-report.xlsx", Type: site.Workbook}, func(w io.Writer) error {
+		return exchange.WriteSheet(w, "report", rows, reportCells(rows))
+	})
 }
 
 // reportCells returns the types of the made-up report's columns.

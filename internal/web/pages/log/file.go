@@ -1,7 +1,7 @@
 package log
 
 import (
-	"bytes"
+	"io"
 	"net/http"
 	"strconv"
 
@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 )
 
 // ExportLog sends the filtered log as a table.
@@ -24,13 +25,9 @@ func (s *Handler) ExportLog(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	if err := exchange.WriteLog(&b, l.Entries); err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="log-`+today.String()+`.csv"`)
-	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
-	return nil
+	return s.SendFile(c, site.File{Name: "log-" + today.String() + ".csv", Type: site.CSV}, func(w io.Writer) error {
+		return exchange.WriteLog(w, l.Entries)
+	})
 }
 
 // TakeLog imports a table of applications.

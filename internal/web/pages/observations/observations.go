@@ -130,6 +130,6 @@ func (s *Handler) Photo(c *gin.Context) error {
 		return err
 	}
 	c.Header("Cache-Control", "private, max-age=3600")
-	c.Data(http.StatusOK, "image/jpeg", raw)
+	s.Data(c, http.StatusOK, "image/jpeg", raw)
 	return nil
 }

@@ -1,7 +1,7 @@
 package report
 
 import (
-	"bytes"
+	"io"
 	"net/http"
 	"net/url"
 	"strconv"
@@ -140,16 +140,10 @@ func (s *Handler) ExportReport(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	write, kind, ext := exchange.WriteReport, "text/csv; charset=utf-8", "csv"
+	write, kind, ext := exchange.WriteReport, site.CSV, ".csv"
 	if strings.HasSuffix(c.Request.URL.Path, ".xlsx") {
-		write, kind, ext = exchange.WriteReportXLSX, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "xlsx"
+		write, kind, ext = exchange.WriteReportXLSX, site.Workbook, ".xlsx"
 	}
-	var b bytes.Buffer
-	if err := write(&b, &p); err != nil {
-		return err
-	}
-	name := strings.ReplaceAll(p.Season, "/", "-")
-	c.Header("Content-Disposition", `attachment; filename="season-`+name+`.`+ext+`"`)
-	c.Data(http.StatusOK, kind, b.Bytes())
-	return nil
+	name := "season-" + strings.ReplaceAll(p.Season, "/", "-") + ext
+	return s.SendFile(c, site.File{Name: name, Type: kind}, func(w io.Writer) error { return write(w, &p) })
 }

@@ -1,8 +1,8 @@
 package round
 
 import (
-	"bytes"
 	"fmt"
+	"io"
 	"net/http"
 	"strconv"
 	"time"
@@ -319,11 +319,7 @@ func (s *Handler) RoundCSV(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	var b bytes.Buffer
-	if err := exchange.WriteRound(&b, w); err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="round-`+strconv.FormatInt(id, 10)+`.csv"`)
-	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
-	return nil
+	return s.SendFile(c, site.File{Name: "round-" + strconv.FormatInt(id, 10) + ".csv", Type: site.CSV}, func(out io.Writer) error {
+		return exchange.WriteRound(out, w)
+	})
 }

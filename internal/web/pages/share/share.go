@@ -4,6 +4,7 @@ import (
 	"context"
 	"net/http"
 	"strings"
+	"time"
 
 	"github.com/gin-gonic/gin"
 
@@ -62,6 +63,9 @@ type shareLeft struct{ Name, Kg string }
 // shareJob is the name of the job for a large garden.
 const shareJob = "share"
 
+// sharePatience is how long the job goes on when no page asks for its progress.
+const sharePatience = 20 * time.Second
+
 // ShareOut shows the sharing of the stock.
 func (s *Handler) ShareOut(c *gin.Context) error {
 	return s.showShare(c, http.StatusOK, handOf(c.Request.URL.Query(), s.Units(c)))
@@ -83,10 +87,13 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 	if !quick && len(h.faults) == 0 {
 		return s.waitForShare(c, h, beds)
 	}
-	sh, err := s.App(c).Dosing.Share(ctx, h.choice, today, nil)
+	// Neither waiting for another search nor searching holds a view of the garden.
+	s.Close(c)
+	idle := func() { s.Close(c) }
+	sh, err := s.App(c).Dosing.Share(ctx, h.choice, today, nil, idle)
 	if h.fault(err) {
 		h.choice.Hand, status = nil, http.StatusUnprocessableEntity
-		sh, err = s.App(c).Dosing.Share(ctx, h.choice, today, nil)
+		sh, err = s.App(c).Dosing.Share(ctx, h.choice, today, nil, idle)
 	}
 	if err != nil {
 		return err
@@ -114,8 +121,8 @@ func (s *Handler) showShare(c *gin.Context, status int, h hand) error {
 // waitForShare starts the job and shows its progress.
 func (s *Handler) waitForShare(c *gin.Context, h hand, beds int) error {
 	today := s.Clock.Today()
-	err := s.Jobs.Start(c.Request.Context(), shareJob, beds, func(ctx context.Context, tell func(int)) (int64, error) {
-		_, err := s.Base().Dosing.Share(ctx, h.choice, today, tell)
+	err := s.Jobs.StartWaited(c.Request.Context(), shareJob, beds, sharePatience, func(ctx context.Context, tell func(int)) (int64, error) {
+		_, err := s.Base().Dosing.Share(ctx, h.choice, today, tell, nil)
 		return 0, err
 	})
 	if err != nil {
@@ -159,6 +166,7 @@ func (s *Handler) PutShare(c *gin.Context) error {
 	if len(h.faults) > 0 {
 		return s.showShare(c, http.StatusUnprocessableEntity, h)
 	}
+	s.Close(c)
 	r, err := s.App(c).Dosing.PlanShare(c.Request.Context(), s.Actor(c), h.choice, present.EncodePlan)
 	if f.Add(err) {
 		h.fault(err)
@@ -379,10 +387,20 @@ func (v *shareView) explain(sh dosing.Sharing) {
 		v.Says = "for " + present.Money(sh.Cost, g.Currency)
 		v.WithoutAsh = "The same beds without ash: " + present.Money(sh.WithoutAsh.Cost, g.Currency) + ", and no potassium."
 	}
-	v.Proved = "No plan costs less."
-	if sh.Gap > 0 {
-		v.Proved = "Within " + text.Percent(quantity.Percent(100*sh.Gap)) + " of the least that any plan can cost."
+	v.Proved = proved(sh)
+}
+
+// proved tells how far the plan may be from the best there is.
+func proved(sh dosing.Sharing) string {
+	switch percent := func(gap float64) string { return text.Percent(quantity.Percent(100 * gap)) }; {
+	case sh.ShortfallGap > 0:
+		return "A longer search might meet up to " + percent(sh.ShortfallGap) + " more of what falls short of lime."
+	case sh.K2OGap > 0:
+		return "A longer search might meet up to " + percent(sh.K2OGap) + " more of what falls short of potash."
+	case sh.Gap > 0:
+		return "Within " + percent(sh.Gap) + " of the least that any plan can cost."
 	}
+	return "No plan costs less."
 }
 
 // heldWords returns what limits a stock on a bed, in words.

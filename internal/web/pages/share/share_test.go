@@ -26,7 +26,7 @@ import (
 // is barred, and the same in the picture and the table.
 func TestShareOut(t *testing.T) {
 	s := webtest.New(t, true)
-	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil, nil)
 	require.NoError(t, err)
 	assert.Zero(t, sh.Gap)
 	assert.Contains(t, sh.Untested, "New ground")
@@ -83,7 +83,7 @@ func TestShareOut(t *testing.T) {
 // All of it is put in the year with one press, to the gram, and taken back with one.
 func TestShareIsPlannedToTheGram(t *testing.T) {
 	s := webtest.New(t, true)
-	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil, nil)
 	require.NoError(t, err)
 	page := s.Get("/shed/share").Body.String()
 	assert.Contains(t, page, `id="put-all">Plan all 5 beds`)
@@ -149,7 +149,7 @@ func TestLargeGardenShowsProgress(t *testing.T) {
 // Each bed that gets something is planned, or named with the reason; the button counts those that are, and so does the journal.
 func TestEveryShareIsPlannedOrNamed(t *testing.T) {
 	s := webtest.New(t, true)
-	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil, nil)
 	require.NoError(t, err)
 	var planned, left []string
 	for i := range sh.Beds {
@@ -182,7 +182,7 @@ func TestShareOutLeavesOutWhatWaitsForTest(t *testing.T) {
 	s.Today += 7
 	s.Saved(s.Post("/shed/1/move", url.Values{"moved": {"3"}, "moved_kind": {"weighed"}, "key": {"w"}}))
 	s.Saved(s.Post("/shed/2/move", url.Values{"moved": {"0"}, "moved_kind": {"weighed"}, "key": {"w2"}}))
-	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil)
+	sh, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil, nil)
 	require.NoError(t, err)
 	gone := quantity.Mass(0)
 	for i := range sh.Beds {

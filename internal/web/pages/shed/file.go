@@ -1,7 +1,7 @@
 package shed
 
 import (
-	"bytes"
+	"io"
 	"net/http"
 
 	"github.com/gin-gonic/gin"
@@ -11,24 +11,21 @@ import (
 	"zephyrfield/internal/inventory"
 	"zephyrfield/internal/web/form"
 	"zephyrfield/internal/web/present"
+	"zephyrfield/internal/web/site"
 )
 
 // ExportInventory sends the shelf as CSV.
 func (s *Handler) ExportInventory(c *gin.Context) error {
-	var b bytes.Buffer
-	err := s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
-		all, err := garden.Shelf(r)
-		if err != nil {
-			return err
-		}
-		return exchange.WriteInventory(&b, all)
+	name := "shelf-" + s.Clock.Today().String() + ".csv"
+	return s.SendFile(c, site.File{Name: name, Type: site.CSV}, func(w io.Writer) error {
+		return s.App(c).Whole(c.Request.Context(), func(r garden.Reader) error {
+			all, err := garden.Shelf(r)
+			if err != nil {
+				return err
+			}
+			return exchange.WriteInventory(w, all)
+		})
 	})
-	if err != nil {
-		return err
-	}
-	c.Header("Content-Disposition", `attachment; filename="shelf-`+s.Clock.Today().String()+`.csv"`)
-	c.Data(http.StatusOK, "text/csv; charset=utf-8", b.Bytes())
-	return nil
 }
 
 // ImportInventory imports a table of the shelf, uploaded or pasted.
