@@ -13,12 +13,12 @@ import (
 
 // WriteBeds writes the beds of a view as CSV: one line per bed, SI units, empty if unknown.
 func WriteBeds(w io.Writer, v bedstate.View) error {
-	out := csv.NewWriter(w)
+	out := newCSV(w)
 	rows := [][]string{{"bed", "kind", "area_m2", "texture", "depth_cm", "worked", "crop", "day", "ph_water", "expected", "read_on",
 		"method", "stands", "off", "k_ppm", "potassium"}}
 	for _, p := range v.Beds {
 		b := p.Bed
-		row := []string{plain(b.Name), b.Kind, fixed(float64(b.Area()), 2), string(b.Texture), fixed(float64(b.Depth)*100, 1),
+		row := []string{b.Name, b.Kind, fixed(float64(b.Area()), 2), string(b.Texture), fixed(float64(b.Depth)*100, 1),
 			string(b.Worked), p.Crop.ID, v.Today.String(),
 			"", "", "", "", string(p.Standing), "", "", ""}
 		if p.Reading != nil {
@@ -35,13 +35,13 @@ func WriteBeds(w io.Writer, v bedstate.View) error {
 
 // WriteRound writes a round as CSV: one line per bed of a sample, in the order of the route.
 func WriteRound(w io.Writer, r rounds.Walk) error {
-	out := csv.NewWriter(w)
+	out := newCSV(w)
 	rows := [][]string{{"place", "sample", "bed", "cores", "taken", "depth_cm", "state", "taken_on", "note", "stops", "corer_mm"}}
 	for _, b := range r.Beds {
 		s := r.Sample(b.SampleID)
-		rows = append(rows, []string{strconv.Itoa(b.Place), s.Code, plain(r.Ground[b.BedID].Name), strconv.Itoa(b.Cores),
+		rows = append(rows, []string{strconv.Itoa(b.Place), s.Code, r.Ground[b.BedID].Name, strconv.Itoa(b.Cores),
 			strconv.Itoa(len(r.Taken[b.ID])),
-			fixed(float64(s.Depth)*100, 1), s.State, s.Taken.String(), plain(b.Note), strconv.Itoa(b.StopCount()),
+			fixed(float64(s.Depth)*100, 1), s.State, s.Taken.String(), b.Note, strconv.Itoa(b.StopCount()),
 			fixed(float64(r.Corer(s))*1000, 1)})
 	}
 	return out.WriteAll(rows)
@@ -55,4 +55,34 @@ func plain(s string) string {
 		return "'" + s
 	}
 	return s
+}
+
+// csvWriter writes CSV in which no cell begins a formula, whichever column it stands in and wherever it came from;
+// numbers stay.
+type csvWriter struct{ *csv.Writer }
+
+func newCSV(w io.Writer) csvWriter { return csvWriter{csv.NewWriter(w)} }
+
+// Write writes one line.
+func (w csvWriter) Write(row []string) error {
+	out := make([]string, len(row))
+	for i, cell := range row {
+		if out[i] = cell; cell != "" {
+			if _, err := strconv.ParseFloat(cell, 64); err != nil {
+				out[i] = plain(cell)
+			}
+		}
+	}
+	return w.Writer.Write(out)
+}
+
+// WriteAll writes all lines.
+func (w csvWriter) WriteAll(rows [][]string) error {
+	for _, row := range rows {
+		if err := w.Write(row); err != nil {
+			return err
+		}
+	}
+	w.Flush()
+	return w.Error()
 }

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/rounds"
 )
 
 func TestPlanRoundTrip(t *testing.T) {
@@ -96,4 +97,11 @@ func TestFormulasAreEscaped(t *testing.T) {
 	require.NoError(t, exchange.WriteBeds(&out, bedstate.View{Beds: []bedstate.State{{Bed: garden.Bed{Name: `=HYPERLINK("x")`,
 		Shape: garden.ShapeRect, W: 1, H: 1}}}}))
 	assert.Contains(t, out.String(), `"'=HYPERLINK(""x"")"`)
+	// In any column, whatever wrote it there; figures stay.
+	out.Reset()
+	require.NoError(t, exchange.WriteRound(&out, rounds.Walk{Beds: []garden.SampleBed{{SampleID: 1, BedID: 1, Note: "-2.5"}},
+		Samples: []garden.Sample{{Meta: garden.Meta{ID: 1}, Code: "@SUM(1)", State: "+open"}}}))
+	assert.Contains(t, out.String(), ",'@SUM(1),")
+	assert.Contains(t, out.String(), ",'+open,")
+	assert.Contains(t, out.String(), ",-2.5,")
 }

@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"encoding/csv"
 	"io"
 	"slices"
 	"strings"
@@ -20,7 +19,7 @@ var logNeeded = []string{"date", "bed", "material", "amount_kg"}
 
 // WriteLog writes applications as CSV.
 func WriteLog(w io.Writer, entries []applications.Entry) error {
-	out := csv.NewWriter(w)
+	out := newCSV(w)
 	if err := out.Write(logHeads); err != nil {
 		return err
 	}
@@ -28,8 +27,8 @@ func WriteLog(w io.Writer, entries []applications.Entry) error {
 		e := &entries[i]
 		b := &e.Brought
 		kg := e.Total
-		row := []string{e.Date.String(), plain(e.Bed.Name), string(e.What), kilos(&kg), gramsM2(e.Rate), plain(e.Told), gramsM2(b.CaCO3),
-			gramsM2(b.N), gramsM2(b.P2O5), gramsM2(b.K2O), gramsM2(b.Magnesium), plain(e.Note)}
+		row := []string{e.Date.String(), e.Bed.Name, string(e.What), kilos(&kg), gramsM2(e.Rate), e.Told, gramsM2(b.CaCO3),
+			gramsM2(b.N), gramsM2(b.P2O5), gramsM2(b.K2O), gramsM2(b.Magnesium), e.Note}
 		if err := out.Write(row); err != nil {
 			return err
 		}

@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"encoding/csv"
 	"io"
 	"strconv"
 	"unicode/utf8"
@@ -74,7 +73,7 @@ func opt[T ~float64](x *T, decimals int) string {
 
 // WriteReadings writes the readings of a garden as CSV.
 func WriteReadings(w io.Writer, a ReadingList) error {
-	return csv.NewWriter(w).WriteAll(readingCells(a))
+	return newCSV(w).WriteAll(readingCells(a))
 }
 
 // WriteReadingsXLSX writes them as a workbook of one sheet.

@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"encoding/csv"
 	"io"
 	"slices"
 	"strconv"
@@ -92,7 +91,7 @@ func (l reportLine) brought(b *ledger.Brought) {
 
 // WriteReport writes a report as CSV.
 func WriteReport(w io.Writer, p *outlook.Report) error {
-	return csv.NewWriter(w).WriteAll(ReportCells(p))
+	return newCSV(w).WriteAll(ReportCells(p))
 }
 
 // reportTexts are the non-numeric columns.

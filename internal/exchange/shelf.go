@@ -1,7 +1,6 @@
 package exchange
 
 import (
-	"encoding/csv"
 	"fmt"
 	"io"
 	"math"
@@ -23,7 +22,7 @@ type shelfColumn struct {
 
 // shelfColumns are the columns of the shelf's table, SI units, empty if unknown.
 var shelfColumns = []shelfColumn{
-	{"name", func(s *garden.Stock) string { return plain(s.Name) }, textOf(func(s *garden.Stock) *string { return &s.Name })},
+	{"name", func(s *garden.Stock) string { return s.Name }, textOf(func(s *garden.Stock) *string { return &s.Name })},
 	{"kind", func(s *garden.Stock) string { return string(s.Kind) }, func(s *garden.Stock, v string) error {
 		if _, ok := material.Find(material.Kind(v)); !ok {
 			return fmt.Errorf("%q is no material that is known here", v)
@@ -53,7 +52,7 @@ var shelfColumns = []shelfColumn{
 		return nil
 	}},
 	{"fire", func(s *garden.Stock) string { return s.Fire }, textOf(func(s *garden.Stock) *string { return &s.Fire })},
-	{"woods", func(s *garden.Stock) string { return plain(s.Woods) }, textOf(func(s *garden.Stock) *string { return &s.Woods })},
+	{"woods", func(s *garden.Stock) string { return s.Woods }, textOf(func(s *garden.Stock) *string { return &s.Woods })},
 	{"burnt", func(s *garden.Stock) string { return s.Burnt.String() }, func(s *garden.Stock, v string) (err error) {
 		if s.Burnt = 0; v != "" {
 			s.Burnt, err = quantity.ParseDay(v)
@@ -66,8 +65,8 @@ var shelfColumns = []shelfColumn{
 		share(func(s *garden.Stock) *quantity.Percent { return &s.Charcoal })},
 	listOf("vinegar_ml", func(s *garden.Stock) *garden.Figures { return &s.Vinegar }),
 	figureOf("vinegar_pct", func(s *garden.Stock) **quantity.Percent { return &s.VinegarPct }),
-	{"keeping", func(s *garden.Stock) string { return plain(s.Keeping) }, textOf(func(s *garden.Stock) *string { return &s.Keeping })},
-	{"note", func(s *garden.Stock) string { return plain(s.Note) }, textOf(func(s *garden.Stock) *string { return &s.Note })},
+	{"keeping", func(s *garden.Stock) string { return s.Keeping }, textOf(func(s *garden.Stock) *string { return &s.Keeping })},
+	{"note", func(s *garden.Stock) string { return s.Note }, textOf(func(s *garden.Stock) *string { return &s.Note })},
 }
 
 func textOf(at func(*garden.Stock) *string) func(*garden.Stock, string) error {
@@ -197,7 +196,7 @@ func WriteInventory(w io.Writer, shelf []garden.Stock) error {
 		}
 		rows = append(rows, row)
 	}
-	return csv.NewWriter(w).WriteAll(rows)
+	return newCSV(w).WriteAll(rows)
 }
 
 // InventoryLine is a line of an imported shelf.

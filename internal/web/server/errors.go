@@ -8,7 +8,6 @@ import (
 
 // foreignPost refuses a cross-site post.
 func (s *Server) foreignPost(w http.ResponseWriter, _ *http.Request) {
-	s.setHeaders(w.Header())
 	w.Header().Set("Content-Type", "text/html; charset=utf-8")
 	w.WriteHeader(http.StatusForbidden)
 	_, _ = w.Write(s.BarePage("That was sent from another site, and nothing was done."))

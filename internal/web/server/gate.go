@@ -5,6 +5,7 @@ import (
 	"math"
 	"net/http"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/gin-gonic/gin"
@@ -54,6 +55,9 @@ func (s *Server) showSignIn(c *gin.Context, status int, says string) {
 
 func (s *Server) signIn(c *gin.Context) error {
 	who := site.AskerOf(c.Request.RemoteAddr)
+	if err := s.recognise(c, who); err != nil {
+		return err
+	}
 	if wait := s.Tries.Take(who, time.Now()); wait > 0 {
 		seconds := int(math.Ceil(wait.Seconds()))
 		c.Header("Retry-After", strconv.Itoa(seconds))
@@ -73,7 +77,7 @@ func (s *Server) signIn(c *gin.Context) error {
 	}
 	s.Tries.Forget(who)
 	token, now := form.Secret()+form.Secret(), time.Now()
-	whence := who + ", " + keeppage.DeviceOf(c.Request.UserAgent())
+	whence := who + whenceSep + keeppage.DeviceOf(c.Request.UserAgent())
 	if err := s.GateOf(c).AddSession(c.Request.Context(), site.HashToken(token), whence, now, now.AddDate(0, 0,
 		site.SessionDays)); err != nil {
 		return err
@@ -83,7 +87,21 @@ func (s *Server) signIn(c *gin.Context) error {
 	return nil
 }
 
-// SignOut ends the session of this browser.
+// whenceSep ends the address in the words of whence a session is.
+const whenceSep = ", "
+
+// recognise tells the rate limit of an address that has a session, since before a restart too.
+func (s *Server) recognise(c *gin.Context, who string) error {
+	sessions, err := s.GateOf(c).Sessions(c.Request.Context(), time.Now())
+	for _, x := range sessions {
+		if strings.HasPrefix(x.Whence, who+whenceSep) {
+			s.Tries.Know(who)
+		}
+	}
+	return err
+}
+
+// SignOut ends the session of this browser, in which nothing of the garden stays.
 func (s *Server) SignOut(c *gin.Context) error {
 	if token, err := c.Cookie(site.CookieName); err == nil {
 		if err := s.GateOf(c).EndSession(c.Request.Context(), site.HashToken(token)); err != nil {
@@ -91,6 +109,7 @@ func (s *Server) SignOut(c *gin.Context) error {
 		}
 	}
 	s.Cookie(c, "", -1)
+	c.Header("Clear-Site-Data", `"cache", "storage"`)
 	c.Redirect(http.StatusSeeOther, "/sign-in")
 	return nil
 }

@@ -55,12 +55,13 @@ func New(cfg site.Config) (http.Handler, error) {
 	gin.SetMode(gin.ReleaseMode)
 	r := gin.New()
 	r.HandleMethodNotAllowed = true
+	r.RedirectTrailingSlash = false // gin's own redirects pass no middleware
 	r.MaxMultipartMemory = maxForm
-	r.Use(s.logged, s.recovered(), s.headers, s.onlyHosts, s.limit, site.KeepWriter, packed())
+	r.Use(s.logged, s.recovered(), s.onlyHosts, s.limit, site.KeepWriter, packed())
 	s.routes(r)
 	guard := http.NewCrossOriginProtection()
 	guard.SetDenyHandler(http.HandlerFunc(s.foreignPost))
-	return site.HeadAsGet(guard.Handler(r)), nil
+	return s.headers(site.HeadAsGet(guard.Handler(r))), nil
 }
 
 // packed compresses answers, except on loopback, where that would take longer than it saves.
@@ -119,9 +120,12 @@ func (s *Server) recovered() gin.HandlerFunc {
 const policy = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self'; font-src 'self'; " +
 	"connect-src 'self'; form-action 'self'; worker-src 'self'; manifest-src 'self'; base-uri 'none'; frame-ancestors 'none'"
 
-func (s *Server) headers(c *gin.Context) {
-	s.setHeaders(c.Writer.Header())
-	c.Next()
+// headers sets the headers that every answer bears, of whatever it is answered by.
+func (s *Server) headers(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		s.setHeaders(w.Header())
+		next.ServeHTTP(w, r)
+	})
 }
 
 func (s *Server) setHeaders(h http.Header) {

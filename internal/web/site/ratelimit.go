@@ -8,8 +8,9 @@ import (
 )
 
 // Rate limits of signing in: some tries are free, then each wrong one doubles the wait. Each
-// address waits for itself; all together wait a little, so that many addresses gain nothing and the
-// gardener is not locked out.
+// address waits for itself; all strangers together wait a little, so that many addresses gain
+// nothing. An address that signed in before is no stranger: it waits for its own wrong tries only, so
+// that no number of strangers locks the gardener out.
 const (
 	freeTries    = 4
 	longestWait  = 15 * time.Minute
@@ -17,6 +18,7 @@ const (
 	longestInAll = 8 * time.Second
 	triesForgot  = time.Hour
 	mostAsking   = 10_000
+	mostKnown    = 1000
 )
 
 // wrong counts wrong tries, with the time of the last.
@@ -42,9 +44,25 @@ type rateLimit struct {
 	mu    sync.Mutex
 	by    map[string]wrong
 	inAll wrong
+	// known are the addresses that signed in.
+	known map[string]bool
 }
 
-func newTries() *rateLimit { return &rateLimit{by: map[string]wrong{}} }
+func newTries() *rateLimit { return &rateLimit{by: map[string]wrong{}, known: map[string]bool{}} }
+
+// Know marks an address as one that signed in.
+func (t *rateLimit) Know(who string) {
+	t.mu.Lock()
+	defer t.mu.Unlock()
+	t.know(who)
+}
+
+func (t *rateLimit) know(who string) {
+	if len(t.known) >= mostKnown {
+		clear(t.known)
+	}
+	t.known[who] = true
+}
 
 // Take counts a try and gives 0 when it may be made, else how long to wait; a
 // right one is given back. Counting first keeps many at once from slipping
@@ -52,8 +70,12 @@ func newTries() *rateLimit { return &rateLimit{by: map[string]wrong{}} }
 func (t *rateLimit) Take(who string, now time.Time) time.Duration {
 	t.mu.Lock()
 	defer t.mu.Unlock()
-	mine := t.by[who]
-	if wait := max(mine.wait(now, freeTries, longestWait), t.inAll.wait(now, freeInAll, longestInAll)); wait > 0 {
+	mine, known := t.by[who], t.known[who]
+	wait := mine.wait(now, freeTries, longestWait)
+	if !known {
+		wait = max(wait, t.inAll.wait(now, freeInAll, longestInAll))
+	}
+	if wait > 0 {
 		return wait
 	}
 	if len(t.by) >= mostAsking {
@@ -67,7 +89,9 @@ func (t *rateLimit) Take(who string, now time.Time) time.Duration {
 		}
 	}
 	t.by[who] = mine.more(now)
-	t.inAll = t.inAll.more(now)
+	if !known {
+		t.inAll = t.inAll.more(now)
+	}
 	return 0
 }
 
@@ -78,12 +102,15 @@ func (w wrong) more(now time.Time) wrong {
 	return wrong{w.n + 1, now}
 }
 
-// Forget gives a right try back.
+// Forget gives a right try back; its address is known from then on.
 func (t *rateLimit) Forget(who string) {
 	t.mu.Lock()
 	defer t.mu.Unlock()
 	delete(t.by, who)
-	t.inAll.n = max(0, t.inAll.n-1)
+	if !t.known[who] {
+		t.inAll.n = max(0, t.inAll.n-1)
+	}
+	t.know(who)
 }
 
 // AskerOf identifies whom a request comes from: the IPv4 address, or the /64 network of an IPv6 one.

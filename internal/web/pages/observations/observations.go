@@ -129,7 +129,9 @@ func (s *Handler) Photo(c *gin.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Header("Cache-Control", "private, max-age=3600")
+	if !s.SignIn { // else nothing stays in the browser
+		c.Header("Cache-Control", "private, max-age=3600")
+	}
 	s.Data(c, http.StatusOK, "image/jpeg", raw)
 	return nil
 }

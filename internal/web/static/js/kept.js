@@ -8,29 +8,42 @@ if ("serviceWorker" in navigator && window.isSecureContext) {
     () => {},
   ); // a browser that may not is none the worse
 }
+
+// After sign-out nothing of the garden stays here: neither drafts nor pages. What was done without a signal is sent
+// first, and nobody is signed out before.
+const waitsHere = () => JSON.parse(localStorage.getItem("zephyrfield-queue") || "[]").length;
+const tell = (says) => {
+  const p = document.createElement("p");
+  p.className = "off-today kept-copy";
+  p.setAttribute("role", "status");
+  p.textContent = says;
+  document.getElementById("page")?.prepend(p);
+};
 document.addEventListener("submit", (e) => {
-  if (e.target.getAttribute("action") !== "/sign-out" || !navigator.serviceWorker?.controller) return;
-  navigator.serviceWorker.controller.postMessage("forget");
+  if (e.target.getAttribute("action") !== "/sign-out") return;
+  if (waitsHere() > 0) {
+    e.preventDefault();
+    tell("What you did without a signal is not sent yet. Sign out when it is.");
+    return;
+  }
+  sessionStorage.clear();
+  localStorage.clear();
+  navigator.serviceWorker?.controller?.postMessage("forget");
 });
 
 const at = document.body.dataset.kept;
 if (at) {
-  const says = document.createElement("p");
-  says.className = "off-today kept-copy";
-  says.setAttribute("role", "status");
   const when = new Date(at).toLocaleString("en-GB", {
     day: "numeric",
     month: "short",
     hour: "2-digit",
     minute: "2-digit",
   });
-  says.textContent = `No signal. This page was kept here on ${when}; what you do on it is sent when there is one.`;
-  document.getElementById("page")?.prepend(says);
+  tell(`No signal. This page was kept here on ${when}; what you do on it is sent when there is one.`);
 
   // With a signal the page is read anew, once all that waits is sent; not under a hand that types.
   const renew = async () => {
-    const waits = JSON.parse(localStorage.getItem("zephyrfield-queue") || "[]");
-    if (waits.length > 0 || document.activeElement?.matches("input, select, textarea")) return;
+    if (waitsHere() > 0 || document.activeElement?.matches("input, select, textarea")) return;
     try {
       if ((await fetch(location.href, { cache: "no-store" })).ok) location.reload();
     } catch {
