@@ -114,13 +114,17 @@ func restoreCommand() *cobra.Command {
 	c := &cobra.Command{
 		Use: "restore --data FILE --from COPY", Short: "Put a copy of a garden in the place of its file", Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
-			kept, err := store.RestoreFile(c.Context(), data, from, time.Now())
+			was, err := store.RestoreFile(c.Context(), data, from, time.Now())
 			if err != nil {
 				return err
 			}
 			says := data + " is now what " + from + " was.\n"
-			if kept != "" {
-				says += "What was there before is kept as " + kept + ".\n"
+			switch {
+			case was.NoAccess:
+				says += "What was there before is kept as " + was.Kept + ".\nIts passphrase, diary address and sign-ins could not be read: " +
+					"there are none now. Set a passphrase with: zephyrfield passphrase --data " + data + "\n"
+			case was.Kept != "":
+				says += "What was there before is kept as " + was.Kept + ".\nPassphrase, diary address and sign-ins stay as they were there.\n"
 			}
 			_, err = fmt.Fprint(c.OutOrStdout(), says)
 			return err

@@ -129,6 +129,14 @@ func TestStaleUploadsAreCleared(t *testing.T) {
 	assert.Equal(t, "drwx------", info.Mode().String())
 	done()
 	require.NoDirExists(t, data+".uploads")
+	// A folder of that name with something of somebody else's stays, with what lies in it.
+	notes := filepath.Join(data+".uploads", "zephyrfield-notes", "beds.txt")
+	require.NoError(t, os.MkdirAll(filepath.Dir(notes), 0o700))
+	require.NoError(t, os.WriteFile(notes, []byte("carrots"), 0o600))
+	again, err := ownTemp(data)
+	require.NoError(t, err)
+	again()
+	require.FileExists(t, notes)
 	assert.NotEqual(t, data+".uploads", os.TempDir())
 }
 

@@ -9,6 +9,7 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"time"
 
@@ -276,14 +277,17 @@ func (s serving) logs(w io.Writer) (faults, requests *slog.Logger, err error) {
 // tempEnd is the suffix of the folder of running uploads.
 const tempEnd = ".uploads"
 
+// tempFiles are the names of what a process puts there: uploads, and files on their way to a reader.
+var tempFiles = []string{"multipart-*", "zephyrfield-*"}
+
 // ownTemp puts running uploads in a private folder beside the garden, and clears what a killed
-// process left there.
+// process left there. A folder of that name that somebody else made, and what else lies in it, stays.
 func ownTemp(data string) (done func(), err error) {
 	dir := data + tempEnd
-	if err := os.RemoveAll(dir); err != nil {
+	if err := clearTemp(dir); err != nil {
 		return nil, err
 	}
-	if os.Mkdir(dir, 0o700) != nil {
+	if err := os.Mkdir(dir, 0o700); err != nil && !errors.Is(err, os.ErrExist) {
 		// A disk that cannot be written to is reported when something is saved.
 		return func() {}, nil
 	}
@@ -291,7 +295,33 @@ func ownTemp(data string) (done func(), err error) {
 	if err := os.Setenv("TMPDIR", dir); err != nil {
 		return nil, err
 	}
-	return func() { _, _ = os.RemoveAll(dir), os.Setenv("TMPDIR", was) }, nil
+	return func() { _, _ = clearTemp(dir), os.Setenv("TMPDIR", was) }, nil
+}
+
+// clearTemp removes the program's own files from a folder, and the folder if nothing else is in it.
+func clearTemp(dir string) error {
+	entries, err := os.ReadDir(dir)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	left := len(entries)
+	for _, e := range entries {
+		own := slices.ContainsFunc(tempFiles, func(pattern string) bool { ok, _ := filepath.Match(pattern, e.Name()); return ok })
+		if !own || !e.Type().IsRegular() {
+			continue
+		}
+		if err := os.Remove(filepath.Join(dir, e.Name())); err != nil {
+			return err
+		}
+		left--
+	}
+	if left > 0 {
+		return nil
+	}
+	return os.Remove(dir)
 }
 
 // closed checkpoints the garden's file; if that fails, it says which two files belong together.

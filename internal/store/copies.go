@@ -2,13 +2,14 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
 	"slices"
+	"strconv"
 	"strings"
-	"time"
 
 	"zephyrfield/agronomy/quantity"
 	"zephyrfield/internal/garden"
@@ -114,8 +115,11 @@ func (s *Store) named(pattern string) ([]string, error) {
 func (s *Store) Copies() ([]string, error) { return s.named("????-??-??*" + copyEnd) }
 
 // PutBack replaces the open garden's records by those of a copy from its folder. The state before is saved as a
-// copy first; the journal records the restore.
-func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (garden.Receipt, error) {
+// copy first; the journal records the restore. Passphrase, diary address and sessions are not records: they stay.
+func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (r garden.Receipt, err error) {
+	if r, err = s.posted(ctx, c.Key); err != nil || r.Repeated {
+		return r, err
+	}
 	all, err := s.Copies()
 	if err != nil {
 		return garden.Receipt{}, err
@@ -135,13 +139,47 @@ func (s *Store) PutBack(ctx context.Context, c garden.Change, name string) (gard
 	if err := broughtUp(ctx, from); err != nil {
 		return garden.Receipt{}, err
 	}
-	kept := filepath.Join(s.CopiesDir(), c.At.UTC().Format("2006-01-02")+putBackEnd+c.At.UTC().Format("150405")+copyEnd)
-	if _, err := os.Stat(kept); errors.Is(err, os.ErrNotExist) {
-		if err := copyTo(ctx, s.write, kept); err != nil {
-			return garden.Receipt{}, err
+	at := c.At.UTC()
+	kept, err := unused(filepath.Join(s.CopiesDir(), at.Format("2006-01-02")+putBackEnd+at.Format("150405")), copyEnd)
+	if err != nil {
+		return garden.Receipt{}, err
+	}
+	if err := copyTo(ctx, s.write, kept); err != nil {
+		return garden.Receipt{}, err
+	}
+	if r, err = s.takeOver(ctx, c, from, "Restored the copy "+strings.TrimSuffix(name, copyEnd)); err != nil {
+		return r, errors.Join(err, os.Remove(kept)) // nothing has changed: there is no state of before
+	}
+	return r, nil
+}
+
+// unused returns the first name of a file that there is not yet: stem and end, with a number between them from the
+// second on.
+func unused(stem, end string) (string, error) {
+	for n := 1; ; n++ {
+		name := stem + end
+		if n > 1 {
+			name = stem + "-" + strconv.Itoa(n) + end
+		}
+		if _, err := os.Lstat(name); errors.Is(err, os.ErrNotExist) {
+			return name, nil
+		} else if err != nil {
+			return "", err
 		}
 	}
-	return s.takeOver(ctx, c, from, "Restored the copy "+strings.TrimSuffix(name, copyEnd))
+}
+
+// posted returns the receipt of a change that was made under a key before.
+func (s *Store) posted(ctx context.Context, key string) (r garden.Receipt, err error) {
+	if key == "" {
+		return r, nil
+	}
+	err = s.write.GetContext(ctx, &r.Journal, "SELECT journal_id FROM posted WHERE key=?", key)
+	if errors.Is(err, sql.ErrNoRows) {
+		return r, nil
+	}
+	r.Repeated = err == nil
+	return r, asFault(err)
 }
 
 // broughtUp migrates a copy to the current schema and closes it as a single file without a WAL.
@@ -204,110 +242,4 @@ func (s *Store) takeOver(ctx context.Context, c garden.Change, from, what string
 		return r, err
 	}
 	return r, db.Commit()
-}
-
-// RestoreFile puts a copy in the place of a garden's file while no process serves it. The file that was there is
-// kept beside it; its name is returned, "" when there was none.
-func RestoreFile(ctx context.Context, path, from string, now time.Time) (kept string, err error) {
-	path, err = settled(path)
-	if err != nil {
-		return "", err
-	}
-	if from, err = settled(from); err != nil {
-		return "", err
-	}
-	if from == path {
-		return "", errors.New("the copy is the garden’s own file")
-	}
-	if _, err := os.Stat(from); err != nil {
-		return "", err
-	}
-	if !startsAsSQLite(from) {
-		return "", fmt.Errorf("%s: %w", from, ErrForeign)
-	}
-	lock, err := lockFile(path, "restore")
-	if err != nil {
-		return "", err
-	}
-	defer func() { err = errors.Join(err, lock.Close()) }()
-	part := path + ".restoring"
-	if err := takenCopy(ctx, from, part); err != nil {
-		return "", err
-	}
-	// What lies beside the file belongs to what was there: should this be cut off,
-	// the next process sees by the number that it is not the copy's.
-	if was, err := numberOf(path); err == nil && was != 0 {
-		if err := noteServed(lock, was); err != nil {
-			return "", err
-		}
-	}
-	if kept, err = keepBeside(path, now); err != nil {
-		return kept, err
-	}
-	if err := errors.Join(os.Rename(part, path), syncFile(filepath.Dir(path))); err != nil {
-		return kept, err
-	}
-	for _, end := range []string{walEnd, shmEnd} {
-		if err := os.Remove(path + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-			return kept, err
-		}
-	}
-	return kept, nil
-}
-
-// takenCopy copies a garden to a new single file without a WAL.
-func takenCopy(ctx context.Context, from, part string) error {
-	for _, end := range []string{"", "-journal", walEnd, shmEnd, lockEnd} {
-		if err := os.Remove(part + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-			return err
-		}
-	}
-	if err := copyFile(from, part); err != nil {
-		return err
-	}
-	if wal, err := os.Stat(from + walEnd); err == nil && wal.Size() > 0 {
-		// A copy of a garden that was not closed is whole only with it.
-		if err := copyFile(from+walEnd, part+walEnd); err != nil {
-			return err
-		}
-	}
-	if err := wholeCopy(ctx, part); err != nil {
-		_ = os.Remove(part)
-		return err
-	}
-	return nil
-}
-
-// wholeCopy checks that a file is a garden, checkpoints its WAL into it, and gives it a new file number.
-func wholeCopy(ctx context.Context, path string) error {
-	if err := broughtUp(ctx, path); err != nil {
-		return err
-	}
-	if err := ownNumber(ctx, path); err != nil {
-		return err
-	}
-	for _, end := range []string{walEnd, shmEnd, lockEnd} {
-		if err := os.Remove(path + end); err != nil && !errors.Is(err, os.ErrNotExist) {
-			return err
-		}
-	}
-	return syncFile(path)
-}
-
-// keepBeside copies a garden's file and its WAL to another name beside it; the original stays.
-func keepBeside(path string, now time.Time) (string, error) {
-	info, err := os.Stat(path)
-	if errors.Is(err, os.ErrNotExist) || err == nil && info.Size() == 0 {
-		return "", nil
-	}
-	kept := path + ".before-restore-" + now.UTC().Format("20060102T150405")
-	if err := os.Link(path, kept); err != nil { // not every disk has links
-		if err := copyFile(path, kept); err != nil {
-			return kept, err
-		}
-	}
-	if wal, err := os.Stat(path + walEnd); err == nil && wal.Size() > 0 {
-		return kept, copyFile(path+walEnd, kept+walEnd)
-	}
-	return kept, nil
 }

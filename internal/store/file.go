@@ -261,6 +261,11 @@ func copyFile(from, to string) (err error) {
 	if err != nil {
 		return err
 	}
+	defer func() {
+		if err != nil {
+			_ = os.Remove(to) // half of it is of no use
+		}
+	}()
 	if _, err := io.Copy(out, in); err != nil {
 		return errors.Join(err, out.Close())
 	}
@@ -399,15 +404,9 @@ func copyTo(ctx context.Context, db *sqlx.DB, to string) error {
 		_ = os.Remove(part)
 		return asFault(err)
 	}
-	if err := os.Chmod(part, ownFile); err != nil {
-		return err
-	}
-	if err := ownNumber(ctx, part); err != nil {
+	if err := errors.Join(os.Chmod(part, ownFile), ownNumber(ctx, part), syncFile(part)); err != nil {
 		_ = os.Remove(part)
 		return asFault(err)
-	}
-	if err := syncFile(part); err != nil {
-		return err
 	}
 	return errors.Join(os.Rename(part, to), syncFile(filepath.Dir(to)))
 }

@@ -175,12 +175,12 @@ func TestRestoreFile(t *testing.T) {
 	add(t, s, "", "After the copy")
 	newest := archive(t, s)
 	at := killed(t, s)
-	kept, err := store.RestoreFile(ctx, at, copied, noon)
+	was, err := store.RestoreFile(ctx, at, copied, noon)
 	require.NoError(t, err)
 	again := open(t, at)
 	assert.Empty(t, again.Notes())
 	assert.Equal(t, string(want), string(archive(t, again)))
-	assert.Equal(t, string(newest), string(archive(t, open(t, kept))), "what was there is kept whole")
+	assert.Equal(t, string(newest), string(archive(t, open(t, was.Kept))), "what was there is kept whole")
 
 	// One that is damaged, or no garden, leaves everything as it was.
 	bad := filepath.Join(t.TempDir(), "bad.db")
