@@ -1,13 +1,13 @@
 # make demo   the demo garden, with Go alone
 # make test   everything that is checked, installing what is missing
 # make dist     one file each for Linux, Windows and macOS, with checksums and licences
-# make agree    the facts of a garden, held against each other over all pages
+# make agree    the facts of a garden, held against each other over all pages and against a fresh process
 # make torture  kills, full disks and many requests (docs/reliability.md)
 
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 CHROMIUM = /usr/bin/chromium
 
-.PHONY: dist demo test build tools css css-check format lint unit agree e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
+.PHONY: dist demo test build tools css css-check format lint unit agree fresh e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
 	go run ./cmd/zephyrfield demo
@@ -61,9 +61,14 @@ unit:
 	go test -race -ldflags=-w -timeout 30m ./...
 	YEARS=250 go test -timeout 20m -run "NoRestPassesItsTest|NoUseCaseDoesHarm" ./internal/app
 
-# Every page tells the same of a bed; unit runs its first two months.
+# Every page tells the same of a bed, and the same as a fresh process would; unit runs the beginnings.
 agree:
 	MONTHS=18 go test -count=1 ./test/agree
+	CHANGES=150 go test -count=1 -timeout 20m ./test/fresh
+
+# As agree, over 2,000 changes of every kind of record.
+fresh:
+	CHANGES=2000 go test -count=1 -v -timeout 120m ./test/fresh
 
 e2e: tools build
 	npx playwright test --config e2e/playwright.config.js

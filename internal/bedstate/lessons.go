@@ -120,14 +120,22 @@ func (l *Lesson) learn() {
 	})
 }
 
-// Version changes with everything that the lesson depends on; it keys values in Cache.
+// Version changes with everything that the lesson depends on. Lessons of two days may have the same.
 func (l *Lesson) Version() string {
 	l.learn()
 	return l.withOthers
 }
 
-// Cache returns the cache of values derived from the lesson; nil if there is none.
-func (l *Lesson) Cache() *cache.Cache { return l.cache }
+// OfLesson returns a value that depends on a lesson and on a day, cached until the lesson changes. The same day asked of
+// two days' lessons is two values. It is shared by all callers.
+func OfLesson[T any](l *Lesson, k cache.Kind, day quantity.Day, find func() T) T {
+	key := struct {
+		of  lessonOn
+		day quantity.Day
+	}{l.key, day}
+	v, _ := cache.Get(l.cache, k, key, l.Version(), func() (T, error) { return find(), nil })
+	return v
+}
 
 // Model returns the model without planned work.
 func (l *Lesson) Model() *forecast.Model {

@@ -41,12 +41,6 @@ var (
 	pastLines    = cache.Kind{Name: "past lines", Room: 1000}
 )
 
-// pastOn is the cache key of a past part.
-type pastOn struct {
-	bed   int64
-	today quantity.Day
-}
-
 func (svc Service) outlines(r Reader, today quantity.Day) (out []Outline, err error) {
 	records, g, err := bedstate.ReadBeds(r, today)
 	if err != nil {
@@ -77,8 +71,7 @@ func (o *Outline) compute(s *Forecast) {
 	for m := -12 * outlineYears; m <= 0; m += 6 {
 		days = append(days, s.Today.AddMonths(m))
 	}
-	back := func() ([]forecast.Spread, error) { return forecast.Levels(model, days), nil }
-	o.Back, _ = cache.Get(s.Record.Lesson.Cache(), pastLines, pastOn{s.Record.Bed.ID, s.Today}, s.Record.Lesson.Version(), back)
+	o.Back = bedstate.OfLesson(s.Record.Lesson, pastLines, s.Today, func() []forecast.Spread { return forecast.Levels(model, days) })
 	course := s.Record.Lesson.With(s.plan())
 	if n := len(o.Back); n > 0 { // both parts meet today; the cached part is shared
 		o.Back = append(slices.Clone(o.Back[:n-1]), course.About(o.Back[n-1]))

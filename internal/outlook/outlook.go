@@ -149,10 +149,7 @@ func Past(b *bedstate.Record, day quantity.Day) []forecast.Spread {
 	if b.Lesson == nil {
 		return nil
 	}
-	line, _ := cache.Get(b.Lesson.Cache(), wholePasts, pastOn{b.Bed.ID, day}, b.Lesson.Version(), func() ([]forecast.Spread, error) {
-		return forecast.Run(b.Lesson.Model(), day, day).PH, nil
-	})
-	return line
+	return bedstate.OfLesson(b.Lesson, wholePasts, day, func() []forecast.Spread { return forecast.Run(b.Lesson.Model(), day, day).PH })
 }
 
 // wholePasts caches the lines of Past: a run of the filter is most of the time of Ground and of a bed's pages.

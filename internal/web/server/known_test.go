@@ -57,7 +57,8 @@ func TestSignOutClearsTheBrowser(t *testing.T) {
 // Every answer bears the headers, a redirect that no page makes too.
 func TestEveryAnswerBearsTheHeaders(t *testing.T) {
 	s := webtest.New(t, true)
-	for _, path := range []string{"/", "/sheet/", "/SHEET", "//sheet", "/beds/1/", "/nowhere", "/static/x/app.css", "/static/x", "/export/beds.csv",
+	for _, path := range []string{"/", "/sheet/", "/SHEET", "//sheet", "/beds/1/", "/nowhere", "/static/x/app.css", "/static/x",
+		"/export/beds.csv",
 		"/log?season=x", "/shed/share/progress", "/favicon.ico", "/worker.js", "/sights/1/photo", "/bench/probe"} {
 		for _, method := range []string{http.MethodGet, http.MethodHead, http.MethodPost, http.MethodDelete} {
 			w := s.Do(httptest.NewRequest(method, "http://localhost"+path, nil))
