@@ -64,7 +64,7 @@ unit:
 # Every page tells the same of a bed, and the same as a fresh process would; unit runs the beginnings.
 agree:
 	MONTHS=18 go test -count=1 ./test/agree
-	CHANGES=150 go test -count=1 -timeout 20m ./test/fresh
+	CHANGES=80 go test -count=1 -timeout 20m ./test/fresh
 
 # As agree, over 2,000 changes of every kind of record.
 fresh:
