@@ -88,6 +88,10 @@ fuzz:
 	$(FUZZ) -fuzz 'FuzzXLSX$$' ./internal/exchange
 	$(FUZZ) -fuzz 'FuzzArchive$$' ./internal/exchange
 	$(FUZZ) -fuzz 'FuzzPlan$$' ./internal/exchange
+	$(FUZZ) -fuzz 'FuzzTables$$' ./internal/exchange
+	$(FUZZ) -fuzz FuzzLines ./internal/exchange/dosejson
+	$(FUZZ) -fuzz FuzzSmall ./internal/photo
+	$(FUZZ) -fuzz FuzzWeather ./internal/instrument
 	$(FUZZ) -fuzz FuzzProbeLines ./internal/instrument
 	$(FUZZ) -fuzz FuzzQuery ./internal/web/server
 	$(FUZZ) -fuzz FuzzForm ./internal/web/server

@@ -13,6 +13,7 @@ import (
 	"zephyrfield/internal/bedstate"
 	"zephyrfield/internal/exchange"
 	"zephyrfield/internal/garden"
+	"zephyrfield/internal/layout"
 )
 
 // faultless fails on an error that is no sentence of ours.
@@ -168,5 +169,22 @@ func FuzzPlan(f *testing.F) {
 		if err := exchange.WritePlan(io.Discard, kept, marks); err != nil {
 			t.Fatal(err)
 		}
+	})
+}
+
+// FuzzTables holds: no panic, and a table of beds, of a shelf or of a log is read or refused in words.
+func FuzzTables(f *testing.F) {
+	for _, s := range []string{"name,length_m,width_m\nledge,4,1.2\n", "name,kind,left_kg\noven ash,wood-ash-hardwood,12\n",
+		"date,bed,material,amount_kg,note\n2026-11-24,ledge,wood-ash-hardwood,1.5,=1+1\n", "name,length_m,width_m\n\"\n\",1e308,-1\n",
+		"date,bed,material,amount_kg\n0000-00-00,,,NaN\n"} {
+		f.Add([]byte(s))
+	}
+	f.Fuzz(func(t *testing.T, data []byte) {
+		_, err := exchange.ReadBeds("beds.csv", data, layout.New{})
+		faultless(t, err)
+		_, err = exchange.ReadInventory("shelf.csv", data)
+		faultless(t, err)
+		_, err = exchange.ReadLog("log.csv", data)
+		faultless(t, err)
 	})
 }

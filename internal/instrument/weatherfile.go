@@ -194,6 +194,9 @@ func readSkies(from io.Reader, days map[quantity.Day]calendar.Sky) error {
 		if _, ok := skyColumns[heads[i]]; !ok && heads[i] != "date" {
 			return fmt.Errorf("no column is called %q", heads[i])
 		}
+		if slices.Contains(heads[:i], heads[i]) {
+			return fmt.Errorf("two columns are called %q", heads[i])
+		}
 	}
 	at := slices.Index(heads, "date")
 	if at < 0 {

@@ -99,3 +99,30 @@ func tangledRation(beds int) string {
 	return `{"date":"2026-11-24","place":{"climate":"maritime","hemisphere":"north"},"stock":[` + strings.Join(stock, ",") + `],"beds":[` +
 		strings.Join(list, ",") + `]}`
 }
+
+// FuzzLines holds: whatever stands in a stream, each line that is not blank has one answer or one error that names a
+// field, and a good line after it is answered.
+func FuzzLines(f *testing.F) {
+	f.Add(oneLine(example))
+	f.Add("{}\n\n[1e-320]\n" + tangledRation(1))
+	f.Add(`{"stock":[{"id":"a","kg":1e-400}],"beds":[{"id":"b","bed":{"area_m2":1E-13}}]}`)
+	f.Add(strings.Repeat(`{"e-":`, 30))
+	f.Fuzz(func(t *testing.T, text string) {
+		want := 1
+		for _, line := range strings.Split(text, "\n") {
+			if strings.TrimSpace(line) != "" {
+				want++
+			}
+		}
+		for name, to := range map[string]dosejson.Answerer{"dose": dosejson.Doses, "ration": dosejson.Rations(1000), "forecast": dosejson.Forecasts} {
+			var out bytes.Buffer
+			if _, err := to.Lines(strings.NewReader(text+"\n"+`{"no":1}`), &out); err != nil {
+				t.Fatal(err)
+			}
+			lines := strings.Split(strings.TrimSuffix(out.String(), "\n"), "\n")
+			if len(lines) != want || !strings.Contains(lines[want-1], "no such field") {
+				t.Fatalf("%s: %d answers to %d lines", name, len(lines), want)
+			}
+		}
+	})
+}
