@@ -12,8 +12,8 @@ import (
 
 const writers = 4
 
-// killed serves a garden to four writers and kills it in the middle, again and
-// again. What was acknowledged must be there, once; what was sent again under its
+// killed serves a garden to four writers, beside photographs, exports and share-outs, and kills it in the middle, again
+// and again. What was acknowledged must be there, once; what was sent again under its
 // key must not be there twice.
 func killed(ctx context.Context, g *rig) (string, error) {
 	data := filepath.Join(g.dir, "load", "garden.db")
@@ -25,7 +25,7 @@ func killed(ctx context.Context, g *rig) (string, error) {
 	}
 	acked := map[string]bool{}
 	var pending []string
-	again, lost := 0, 0
+	again, lost, photos := 0, 0, 0
 	for round := range g.rounds {
 		s, err := g.serve(ctx, data)
 		if err != nil {
@@ -56,13 +56,17 @@ func killed(ctx context.Context, g *rig) (string, error) {
 					lost++
 				}
 			}
+			if there[photographs] != there[pictured] {
+				return "", fmt.Errorf("round %d: %w: %d photographs of %d", round, errLost, there[photographs], there[pictured])
+			}
+			photos = there[photographs]
 		}
 		if ctx.Err() != nil {
 			return "", ctx.Err()
 		}
 	}
-	says := fmt.Sprintf("%d kills; %d acknowledged changes, %d of them sent again under their key; %d lost or doubled", g.rounds,
-		len(acked), again, lost)
+	says := fmt.Sprintf("%d kills; %d acknowledged changes, %d of them sent again under their key, %d with a photograph; %d lost or doubled",
+		g.rounds, len(acked), again, photos, lost)
 	if lost > 0 {
 		return says, errLost
 	}
@@ -95,9 +99,15 @@ func (g *rig) load(s *served, round int) (landed, open []string) {
 			}
 		}()
 	}
+	wait := s.beside(round, &over, func(note string) {
+		mu.Lock()
+		landed = append(landed, note)
+		mu.Unlock()
+	})
 	time.Sleep(time.Duration(150+g.r.IntN(350)) * time.Millisecond)
 	s.kill()
 	over.Store(true)
 	wg.Wait()
+	wait()
 	return landed, open
 }

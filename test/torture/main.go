@@ -54,7 +54,7 @@ func main() {
 	fmt.Printf("seed %d, %s\n", *seed, time.Now().UTC().Format("2006-01-02"))
 	bad := false
 	for _, p := range []part{
-		{"kill −9 under four writers", killed},
+		{"kill −9 under writers, photographs, exports and share-outs", killed},
 		{"kills in an update", updates},
 		{"kills in a daily copy", copies},
 		{"kills in an import", imports},

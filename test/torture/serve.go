@@ -161,23 +161,37 @@ func (g *rig) cut(ctx context.Context, after time.Duration, in string, args ...s
 	return c.Wait() == nil, nil
 }
 
-// notes returns those of a garden's readings, by its archive.
+// The counts of photographs, and of the observations that have one, among the notes.
+const (
+	photographs = "photographs"
+	pictured    = "observations with a photograph"
+)
+
+// notes counts those of a garden's readings and observations, and its photographs, by its archive.
 func (g *rig) notes(ctx context.Context, data string) (map[string]int, error) {
 	out, err := g.run(ctx, nil, "export", "--data", data)
 	if err != nil {
 		return nil, err
 	}
-	found, inReadings := map[string]int{}, false
+	found, list := map[string]int{}, ""
 	lines := bufio.NewScanner(strings.NewReader(out))
 	lines.Buffer(nil, 64<<20)
 	for lines.Scan() {
 		l := lines.Text()
 		if strings.HasPrefix(l, `"`) {
-			inReadings = strings.HasPrefix(l, `"readings"`)
+			list, _, _ = strings.Cut(l[1:], `"`)
+			continue
 		}
-		if _, rest, ok := strings.Cut(l, `"note":"`); ok && inReadings {
+		_, rest, ok := strings.Cut(l, `"note":"`)
+		switch {
+		case list == "photos" && strings.Contains(l, `"sight_id":`):
+			found[photographs]++
+		case ok && (list == "readings" || list == "sights"):
 			note, _, _ := strings.Cut(rest, `"`)
 			found[note]++
+			if strings.Contains(l, `"pictured":true`) {
+				found[pictured]++
+			}
 		}
 	}
 	return found, lines.Err()
