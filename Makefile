@@ -7,7 +7,7 @@
 export PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD = 1
 CHROMIUM = /usr/bin/chromium
 
-.PHONY: dist demo test build tools css css-check format lint unit agree fresh e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
+.PHONY: dist demo test build tools css css-check format lint unit agree fresh crowd e2e bench fuzz torture torture-quick dependencies dependencies-check screenshots
 
 demo:
 	go run ./cmd/zephyrfield demo
@@ -65,6 +65,10 @@ unit:
 agree:
 	MONTHS=18 go test -count=1 ./test/agree
 	CHANGES=80 go test -count=1 -timeout 20m ./test/fresh
+
+# Three people at random on all routes.
+crowd:
+	REQUESTS=100000 go test -count=1 -v -timeout 120m -run Crowd ./internal/web/server
 
 # As agree, over 2,000 changes of every kind of record.
 fresh:
