@@ -44,7 +44,9 @@ type labView struct {
 	Rows     []labRowView
 	More     int
 	Problems []string
-	Good     int
+	// Faulty is the number of all of them, Hidden of those that are not shown.
+	Faulty, Hidden int
+	Good           int
 	// Known is set if this lab's columns were matched before.
 	Known bool
 	Job   *view.Progress
@@ -129,8 +131,12 @@ type labCellView struct {
 	Field       *view.Field
 }
 
-// shownRows is the number of lines shown, besides faulty ones.
-const shownRows = 12
+// shownRows is the number of lines shown, besides faulty ones; shownFaults is how many faults, and how many faulty
+// lines, are shown: more are corrected in the file.
+const (
+	shownRows   = 12
+	shownFaults = 100
+)
 
 // LabForm shows the upload form and the imported files.
 func (s *Handler) LabForm(c *gin.Context) error {
@@ -147,8 +153,8 @@ func (s *Handler) showLab(c *gin.Context, status int, v labView) error {
 	switch {
 	case v.Job != nil:
 		title = "Taking in " + v.Name
-	case len(v.Problems) > 0:
-		title = text.Count(len(v.Problems), "thing", "things") + " to correct in " + v.Name
+	case v.Faulty > 0:
+		title = text.Count(v.Faulty, "thing", "things") + " to correct in " + v.Name
 	case v.Name != "":
 		title = text.Count(v.Good, "reading", "readings") + " in " + v.Name
 	}
@@ -215,6 +221,7 @@ func (s *Handler) labFile(c *gin.Context, get func(string) string) (u upload, er
 		return
 	}
 	cells := u.cells
+	u.head = exchange.HeadLine(cells)
 	l := exchange.GuessLayout(cells)
 	l.FindBeds(cells, u.beds)
 	raw, err := s.LabsOf(c).Layout(c.Request.Context(), headOf(cells))
@@ -304,7 +311,7 @@ func (v *labView) fill(u upload, bad []exchange.LabProblem) {
 	for _, f := range exchange.LabFields {
 		fields = append(fields, view.Option{Value: f.ID, Text: f.Name})
 	}
-	head := exchange.HeadLine(cells)
+	head := u.head
 	if head > 0 {
 		v.Titles = text.Count(head, "title line above the heads is", "title lines above the heads are") + " left out."
 	}
@@ -321,11 +328,19 @@ func (v *labView) fill(u upload, bad []exchange.LabProblem) {
 		if p.Column > 0 {
 			at += ", " + cells[head][p.Column-1]
 		}
+		if v.Faulty++; v.Faulty > shownFaults {
+			v.Hidden++
+			continue
+		}
 		v.Problems = append(v.Problems, at+": "+p.Says+".")
 	}
+	faulty := 0
 	for i, row := range cells[head+1:] {
 		line := i + head + 2
-		if i >= shownRows && wrong[line] == nil {
+		if wrong[line] != nil {
+			faulty++
+		}
+		if i >= shownRows && (wrong[line] == nil || faulty > shownFaults) {
 			v.More++
 			continue
 		}

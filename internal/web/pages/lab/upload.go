@@ -15,9 +15,11 @@ import (
 
 // upload is an uploaded file with its layout.
 type upload struct {
-	id     int64
-	name   string
-	cells  [][]string
+	id    int64
+	name  string
+	cells [][]string
+	// head is the index of the heading.
+	head   int
 	layout exchange.LabLayout
 	// known is set for a layout as remembered.
 	known bool
@@ -36,7 +38,10 @@ func cellName(line, column int) string { return fmt.Sprintf("e%d-%d", line, colu
 // cell.
 func (u *upload) edit(get func(string) string) {
 	u.edited = map[string]bool{}
-	for n := exchange.HeadLine(u.cells) + 1; n < len(u.cells); n++ {
+	if get("asked") == "" {
+		return // it is opened, not sent from the page
+	}
+	for n := u.head + 1; n < len(u.cells); n++ {
 		for i := range u.cells[n] {
 			if name := cellName(n+1, i+1); get("x"+name) != "" {
 				u.cells[n][i], u.edited[name] = get(name), true
@@ -66,7 +71,7 @@ func (u *upload) cellView(line, column int, text, wrong string) labCellView {
 	}
 	f := form.NoForm()
 	f.Values[name] = text
-	row := form.Row{Name: name, Called: "Line " + strconv.Itoa(line) + ", " + u.cells[exchange.HeadLine(u.cells)][column-1], Silent: true}
+	row := form.Row{Name: name, Called: "Line " + strconv.Itoa(line) + ", " + u.cells[u.head][column-1], Silent: true}
 	if u.layout.Columns[column-1] == "bed" {
 		row.Options = []view.Option{{Value: text, Text: cmp.Or(text, "none")}}
 		for _, b := range u.list {
