@@ -114,7 +114,8 @@ func FuzzLines(f *testing.F) {
 				want++
 			}
 		}
-		for name, to := range map[string]dosejson.Answerer{"dose": dosejson.Doses, "ration": dosejson.Rations(1000), "forecast": dosejson.Forecasts} {
+		for name, to := range map[string]dosejson.Answerer{"dose": dosejson.Doses, "ration": dosejson.Rations(1000),
+			"forecast": dosejson.Forecasts} {
 			var out bytes.Buffer
 			if _, err := to.Lines(strings.NewReader(text+"\n"+`{"no":1}`), &out); err != nil {
 				t.Fatal(err)
