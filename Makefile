@@ -61,7 +61,7 @@ unit:
 	go test -race -ldflags=-w -timeout 30m ./...
 	YEARS=250 go test -timeout 20m -run "NoRestPassesItsTest|NoUseCaseDoesHarm" ./internal/app
 
-# Every page tells the same of a bed, and the same as a fresh process would; unit runs the beginnings.
+# Every page tells the same of a bed, of which unit runs the beginning, and the same as a fresh process would.
 agree:
 	MONTHS=18 go test -count=1 ./test/agree
 	CHANGES=80 go test -count=1 -timeout 20m ./test/fresh

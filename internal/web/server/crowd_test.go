@@ -22,7 +22,7 @@ import (
 )
 
 // usualRequests is how many requests the crowd makes with the unit tests; REQUESTS says another number.
-const usualRequests = 450
+const usualRequests = 150
 
 // TestCrowd has three people at two phones and a desk work in one garden at random, on all routes: they follow links,
 // open any address with any query, send the forms of pages as they are and with nonsense in them, upload files, take back

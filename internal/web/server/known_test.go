@@ -23,12 +23,12 @@ func from(s *webtest.Client, addr, pass string) *httptest.ResponseRecorder {
 	return s.Do(r)
 }
 
-// A thousand strangers do not keep the gardener out of the garden, also after a restart.
+// No number of strangers keeps the gardener out of the garden, also after a restart.
 func TestStrangersDoNotLockTheGardenerOut(t *testing.T) {
 	s := webtest.Gated(t)
 	require.Equal(t, http.StatusSeeOther, from(s, "192.0.2.1:1", webtest.Passphrase).Code)
 	strangers := func(s *webtest.Client) {
-		for i := range 1000 {
+		for i := range 60 {
 			from(s, fmt.Sprintf("[2001:db8:%x::1]:1", i), "wrong")
 		}
 		require.Equal(t, http.StatusTooManyRequests, from(s, "[2001:db8:ffff::1]:1", webtest.Passphrase).Code, "strangers wait")
