@@ -340,7 +340,8 @@ func (v *labView) fill(u upload, bad []exchange.LabProblem) {
 		if wrong[line] != nil {
 			faulty++
 		}
-		if i >= shownRows && (wrong[line] == nil || faulty > shownFaults) {
+		// A corrected line stays in the form: its correction is sent with it.
+		if i >= shownRows && !u.corrected[line] && (wrong[line] == nil || faulty > shownFaults) {
 			v.More++
 			continue
 		}

@@ -162,3 +162,24 @@ func TestLabFileIsCorrectedOnThePage(t *testing.T) {
 	assert.InDelta(t, 90, float64(*last.Potassium), 1e-9)
 	assert.Nil(t, s.Bed("Upper ledge").Reading.Potassium, "the cleared cell is left out")
 }
+
+// A line far down stays in the form once it is corrected, so that its correction is still there when all is right.
+func TestCorrectionsFarDownAreKept(t *testing.T) {
+	s := webtest.New(t, true)
+	lines := []string{"Bed,Sampled,pH"}
+	for i := range 30 {
+		ph := "6.1"
+		if i == 17 || i == 25 {
+			ph = "sour"
+		}
+		lines = append(lines, "Lower ledge,2026-11-02,"+ph)
+	}
+	at := s.Upload("/bench/lab", "file", "long.csv", []byte(strings.Join(lines, "\n")+"\n")).Header().Get("Location")
+	form := webtest.Filled(s.Get(at).Body.String())
+	require.Contains(t, form, "e19-3")
+	form.Set("e19-3", "6.2")
+	form = webtest.Filled(s.Post(at, form).Body.String())
+	assert.Equal(t, "6.2", form.Get("e19-3"), "the first is corrected, the second is still wrong")
+	form.Set("e27-3", "6.3")
+	assert.Equal(t, at+"/progress", s.Post(at, form).Header().Get("Location"))
+}

@@ -23,8 +23,9 @@ type upload struct {
 	layout exchange.LabLayout
 	// known is set for a layout as remembered.
 	known bool
-	// edited are the cells that were corrected on the page, by their field's name.
-	edited map[string]bool
+	// edited are the cells that were corrected on the page, by their field's name, corrected their lines.
+	edited    map[string]bool
+	corrected map[int]bool
 	// beds are the garden's by folded name, list in order.
 	beds map[string]garden.Bed
 	list []garden.Bed
@@ -37,14 +38,14 @@ func cellName(line, column int) string { return fmt.Sprintf("e%d-%d", line, colu
 // edit puts what was typed on the page in place of the file's cells: a field that is cleared drops its
 // cell.
 func (u *upload) edit(get func(string) string) {
-	u.edited = map[string]bool{}
+	u.edited, u.corrected = map[string]bool{}, map[int]bool{}
 	if get("asked") == "" {
 		return // it is opened, not sent from the page
 	}
 	for n := u.head + 1; n < len(u.cells); n++ {
 		for i := range u.cells[n] {
 			if name := cellName(n+1, i+1); get("x"+name) != "" {
-				u.cells[n][i], u.edited[name] = get(name), true
+				u.cells[n][i], u.edited[name], u.corrected[n+1] = get(name), true, true
 			}
 		}
 	}
