@@ -21,6 +21,46 @@ const ends = (program, signal) =>
     program.kill(signal);
   });
 
+// Nobody is signed out while something waits to be sent; after that nothing of the garden stays in the browser, in no tab,
+// and the page that follows is whole.
+const leaves = async (browser, address) => {
+  const desk = await browser.newContext();
+  const page = await desk.newPage();
+  await page.goto(`${address}/sign-in`);
+  await page.locator("#passphrase").fill(words);
+  await page.getByRole("button", { name: "Sign in" }).click();
+  const other = await desk.newPage();
+  for (const tab of [page, other]) {
+    await tab.goto(`${address}/beds/new`);
+    await tab.locator("#name").fill("A draft of a bed");
+  }
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  await page.goto(`${address}/sheet`);
+  await page.evaluate(() =>
+    localStorage.setItem("zephyrfield-queue", JSON.stringify([{ to: "/tasks/1/put-on", fields: {} }])),
+  );
+  await desk.setOffline(true);
+  const waits = page.getByText("What you did without a signal is not sent yet");
+  for (const press of ["once", "twice"]) {
+    await page.getByRole("button", { name: "Sign out" }).click();
+    await expect(waits, press).toHaveCount(1);
+  }
+  await page.evaluate(() => localStorage.setItem("zephyrfield-queue", "[]"));
+  await desk.setOffline(false);
+  const failed = [];
+  page.on("requestfailed", (r) => failed.push(r.url()));
+  await page.getByRole("button", { name: "Sign out" }).click();
+  for (const tab of [page, other]) {
+    await expect(tab).toHaveURL(/sign-in/);
+    const left = () =>
+      tab.evaluate(async () => JSON.stringify([{ ...localStorage }, { ...sessionStorage }, await caches.keys()]));
+    await expect.poll(left).not.toMatch(/zephyrfield-(draft|sent|queue|pages)/);
+  }
+  await expect(page.locator("#passphrase")).toBeVisible();
+  expect(failed.filter((url) => url.includes("/static/"))).toEqual([]);
+  await desk.close();
+};
+
 test("an archive comes in, a copy is put back, and who is signed in is ended", async ({ page, browser, request }) => {
   const folder = mkdtempSync(join(tmpdir(), "zephyrfield-e2e-"));
   const file = join(folder, "garden.db");
@@ -81,6 +121,8 @@ test("an archive comes in, a copy is put back, and who is signed in is ended", a
     await there.goto(`${address}/`);
     await expect(there).toHaveURL(/sign-in/);
     await phone.close();
+
+    await leaves(browser, address);
 
     // Killed, and a copy put over the file by hand: the next start says what it found.
     await ends(program, "SIGKILL");

@@ -109,7 +109,9 @@ func (s *Server) SignOut(c *gin.Context) error {
 		}
 	}
 	s.Cookie(c, "", -1)
-	c.Header("Clear-Site-Data", `"cache", "storage"`)
+	// Not "storage": that stops the service worker under the page that follows, which then has no styles. What is stored
+	// was stored by scripts, and they clear it (kept.js).
+	c.Header("Clear-Site-Data", `"cache"`)
 	c.Redirect(http.StatusSeeOther, "/sign-in")
 	return nil
 }

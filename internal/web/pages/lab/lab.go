@@ -44,9 +44,11 @@ type labView struct {
 	Rows     []labRowView
 	More     int
 	Problems []string
-	// Faulty is the number of all of them, Hidden of those that are not shown.
-	Faulty, Hidden int
-	Good           int
+	// Faulty is the number of all of them, Unlisted of those that only the table tells; Beyond is set where there are
+	// faulty lines that it does not show.
+	Faulty, Unlisted int
+	Beyond           bool
+	Good             int
 	// Known is set if this lab's columns were matched before.
 	Known bool
 	Job   *view.Progress
@@ -131,11 +133,12 @@ type labCellView struct {
 	Field       *view.Field
 }
 
-// shownRows is the number of lines shown, besides faulty ones; shownFaults is how many faults, and how many faulty
-// lines, are shown: more are corrected in the file.
+// shownRows is the number of lines shown, besides faulty ones, of which there are faultyRows at the most: more are
+// corrected in the file. listedFaults is how many faults are listed above the table, which tells each at its cell.
 const (
-	shownRows   = 12
-	shownFaults = 100
+	shownRows    = 12
+	faultyRows   = 100
+	listedFaults = 12
 )
 
 // LabForm shows the upload form and the imported files.
@@ -328,8 +331,8 @@ func (v *labView) fill(u upload, bad []exchange.LabProblem) {
 		if p.Column > 0 {
 			at += ", " + cells[head][p.Column-1]
 		}
-		if v.Faulty++; v.Faulty > shownFaults {
-			v.Hidden++
+		if v.Faulty++; v.Faulty > listedFaults {
+			v.Unlisted++
 			continue
 		}
 		v.Problems = append(v.Problems, at+": "+p.Says+".")
@@ -339,9 +342,10 @@ func (v *labView) fill(u upload, bad []exchange.LabProblem) {
 		line := i + head + 2
 		if wrong[line] != nil {
 			faulty++
+			v.Beyond = faulty > faultyRows
 		}
 		// A corrected line stays in the form: its correction is sent with it.
-		if i >= shownRows && !u.corrected[line] && (wrong[line] == nil || faulty > shownFaults) {
+		if i >= shownRows && !u.corrected[line] && (wrong[line] == nil || faulty > faultyRows) {
 			v.More++
 			continue
 		}

@@ -45,3 +45,24 @@ func TestLargestLabFileIsBounded(t *testing.T) {
 		})
 	}
 }
+
+func TestManyFaultsAreToldShortly(t *testing.T) {
+	s := webtest.New(t, true)
+	lines := func(n int) []byte {
+		return []byte("Bed,Sampled,pH\n" + strings.Repeat("Lower ledge,2026-11-02,sour\n", n))
+	}
+	page := func(n int) string {
+		return s.Get(s.Upload("/bench/lab", "file", "bad.csv", lines(n)).Header().Get("Location")).Body.String()
+	}
+	all := page(12)
+	assert.Contains(t, all, "12 things to correct")
+	assert.NotContains(t, all, "more: each is told")
+	some := page(100)
+	assert.Contains(t, some, "And 88 more: each is told at its cell.")
+	assert.Contains(t, webtest.Filled(some), "e101-3", "the hundredth line can be corrected")
+	assert.NotContains(t, some, "Only the first lines are shown")
+	many := page(101)
+	assert.Contains(t, many, "101 things to correct")
+	assert.NotContains(t, webtest.Filled(many), "e102-3")
+	assert.Contains(t, many, "Only the first lines are shown: correct the rest in the file")
+}

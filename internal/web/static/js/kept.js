@@ -12,23 +12,37 @@ if ("serviceWorker" in navigator && window.isSecureContext) {
 // After sign-out nothing of the garden stays here: neither drafts nor pages. What was done without a signal is sent
 // first, and nobody is signed out before.
 const waitsHere = () => JSON.parse(localStorage.getItem("zephyrfield-queue") || "[]").length;
+const told = new Map();
 const tell = (says) => {
+  told.get(says)?.remove();
   const p = document.createElement("p");
   p.className = "off-today kept-copy";
   p.setAttribute("role", "status");
   p.textContent = says;
   document.getElementById("page")?.prepend(p);
+  told.set(says, p);
 };
-document.addEventListener("submit", (e) => {
+const forgetAll = async () => {
+  sessionStorage.clear();
+  localStorage.clear();
+  if (!window.isSecureContext) return; // then there are neither kept pages nor a worker
+  await Promise.all((await caches.keys()).map((k) => caches.delete(k)));
+};
+// Cleared in another tab: this one's drafts go too.
+window.addEventListener("storage", (e) => {
+  if (e.key !== null) return;
+  sessionStorage.clear();
+  location.replace("/sign-in");
+});
+document.addEventListener("submit", async (e) => {
   if (e.target.getAttribute("action") !== "/sign-out") return;
+  e.preventDefault();
   if (waitsHere() > 0) {
-    e.preventDefault();
     tell("What you did without a signal is not sent yet. Sign out when it is.");
     return;
   }
-  sessionStorage.clear();
-  localStorage.clear();
-  navigator.serviceWorker?.controller?.postMessage("forget");
+  await forgetAll().catch(() => {});
+  e.target.submit();
 });
 
 const at = document.body.dataset.kept;
