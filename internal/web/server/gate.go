@@ -109,9 +109,8 @@ func (s *Server) SignOut(c *gin.Context) error {
 		}
 	}
 	s.Cookie(c, "", -1)
-	// Not "storage": that stops the service worker under the page that follows, which then has no styles. What is stored
-	// was stored by scripts, and they clear it (kept.js).
-	c.Header("Clear-Site-Data", `"cache"`)
+	// Browsers heed it over HTTPS and on this machine only; the page's script clears too (kept.js).
+	c.Header("Clear-Site-Data", `"cache", "storage"`)
 	c.Redirect(http.StatusSeeOther, "/sign-in")
 	return nil
 }

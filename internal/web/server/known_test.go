@@ -50,7 +50,7 @@ func TestSignOutClearsTheBrowser(t *testing.T) {
 	desk := s.SignIn("Some browser")
 	w := desk.Post("/sign-out", nil)
 	assert.Equal(t, http.StatusSeeOther, w.Code)
-	assert.Equal(t, `"cache"`, w.Header().Get("Clear-Site-Data"))
+	assert.Equal(t, `"cache", "storage"`, w.Header().Get("Clear-Site-Data"))
 	assert.Equal(t, "/sign-in", desk.Get("/").Header().Get("Location"))
 }
 
