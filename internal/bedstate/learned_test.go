@@ -11,6 +11,8 @@ import (
 	"zephyrfield/agronomy/sampling"
 	"zephyrfield/agronomy/soil"
 	"zephyrfield/agronomy/text"
+	"zephyrfield/internal/bedstate"
+	"zephyrfield/internal/cache"
 	"zephyrfield/internal/dosing"
 	"zephyrfield/internal/garden"
 	"zephyrfield/internal/gardentest"
@@ -226,4 +228,29 @@ func TestBedNoteKeepsLesson(t *testing.T) {
 	}
 	y.Add(y.Reading("2026-05-01", soil.Lab, 6.2))
 	assert.False(t, seen[version()], "a reading")
+}
+
+// The same day asked of two days' lessons is two values, also where both are of one version.
+func TestValuesAreKeptByTheirLesson(t *testing.T) {
+	y := gardentest.NewBuffered(t)
+	kind := cache.Kind{Name: "of a test", Room: 10}
+	err := garden.Ask(gardentest.Ctx, y.Store, func(r bedstate.Reader) error {
+		var lessons []*bedstate.Lesson
+		for _, day := range []quantity.Day{gardentest.Today - 2, gardentest.Today - 1} {
+			all, err := bedstate.LessonsOf(r, day, gardentest.Today)
+			if err != nil {
+				return err
+			}
+			lessons = append(lessons, all.ByBed[y.Bed.ID])
+		}
+		require.Equal(t, lessons[0].Version(), lessons[1].Version())
+		for range 2 {
+			for i, l := range lessons {
+				got := bedstate.OfLesson(l, kind, gardentest.Today-1, func() int { return i })
+				assert.Equal(t, i, got)
+			}
+		}
+		return nil
+	})
+	require.NoError(t, err)
 }

@@ -137,6 +137,18 @@ func TestFailedRestoreLeavesNothing(t *testing.T) {
 	require.Error(t, err)
 	assert.Equal(t, before, names(t, filepath.Dir(s.Path())), "of one that was left neither")
 
+	// One whose last step fails: its key stands in the copy.
+	add(t, s, "landed", "In the later copy")
+	_, err = s.DailyCopy(ctx, quantity.Date(2026, 11, 24))
+	require.NoError(t, err)
+	_, err = s.PutBack(ctx, change("back"), "2026-11-23.db")
+	require.NoError(t, err)
+	want, before = archive(t, s), names(t, filepath.Dir(s.Path()))
+	_, err = s.PutBack(ctx, change("landed"), "2026-11-24.db")
+	require.Error(t, err)
+	assert.Equal(t, before, names(t, filepath.Dir(s.Path())))
+	assert.Equal(t, string(want), string(archive(t, s)))
+
 	at := killed(t, s)
 	before = names(t, filepath.Dir(at))
 	for _, from := range []string{bad, at, filepath.Join(t.TempDir(), "nowhere.db")} {

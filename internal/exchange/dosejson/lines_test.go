@@ -57,7 +57,8 @@ func TestTinyFiguresAreRefusedByName(t *testing.T) {
 		assert.Contains(t, out.String(), `"field":"`+field+`"`)
 		assert.Contains(t, out.String(), "too small")
 	}
-	for _, good := range []string{swap(`"area_m2":10`, `"area_m2":100e-1`), swap(`"area_m2":10`, `"area_m2":10.00000000000000000`)} {
+	for _, good := range []string{swap(`"area_m2":10`, `"area_m2":100e-1`), swap(`"area_m2":10`, `"area_m2":10.00000000000000000`),
+		swap(`"crop":"tomato"`, `"history":[{"date":"2026-09-01","material":"calcitic-lime","g_m2":0.000000000000}],"crop":"tomato"`)} {
 		require.NoError(t, dosejson.Doses.One(strings.NewReader(good), io.Discard))
 	}
 }
@@ -69,7 +70,7 @@ func TestLargeRequestsAreBounded(t *testing.T) {
 	}{
 		"sixty materials": {dosejson.Doses, manyMaterials(60)},
 		"a long history": {dosejson.Doses, swap(`"crop":"tomato"`, `"history":[`+strings.TrimSuffix(strings.Repeat(
-			`{"date":"2026-09-01","kind":"calcitic-lime","g_m2":1},`, 18_000), ",")+`],"crop":"tomato"`)},
+			`{"date":"2026-09-01","material":"calcitic-lime","g_m2":1},`, 15_000), ",")+`],"crop":"tomato"`)},
 		"deep lists":       {dosejson.Doses, strings.Repeat("[", 1<<20-1)},
 		"tangled beds":     {dosejson.Rations(allocate.UsualSteps), tangledRation(300)},
 		"few steps":        {dosejson.Rations(1), tangledRation(300)},

@@ -211,3 +211,14 @@ func TestShareOutLeavesOutWhatWaitsForTest(t *testing.T) {
 	assert.Regexp(t, `Plan \d beds`, page, "not all of them")
 	assert.Regexp(t, `\d scoops of oven ash, autumn batch`, page, "there are two bins of ash")
 }
+
+// A search tells when all is read, so that no view of the garden is held meanwhile; a plan that was kept needs none.
+func TestSearchTellsThatAllIsRead(t *testing.T) {
+	s := webtest.New(t, true)
+	searched := 0
+	for range 2 {
+		_, err := s.App.Dosing.Share(context.Background(), dosing.ShareChoice{}, s.Today, nil, func() { searched++ })
+		require.NoError(t, err)
+		assert.Equal(t, 1, searched)
+	}
+}
